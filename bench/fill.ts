@@ -47,9 +47,9 @@ export async function fill(sql: pg.Client, passwordHash: string, today: string):
 	);
 	// of 30 items 26 are settled; of the open ones every fifth client has them around today, the others later
 	await sql.query(
-		`insert into item (id, firm_id, client_id, request_id, contact_id, position, kind, title, required, due_on, state, state_at, chased_through, next_chase_on)
+		`insert into item (id, firm_id, client_id, request_id, contact_id, position, kind, title, required, due_on, state, state_at, asked_on, chased_through, next_chase_on)
 		select gen_random_uuid(), $1, pg_temp.id_of('client' || n), pg_temp.id_of('request' || n), pg_temp.id_of('contact' || n), i, 'paper', 'Paper ' || i, true, d.due,
-			case when i <= 26 then 'accepted' when i = 27 and n % 40 = 0 then 'handed_in' else 'asked' end, now(), $3::date - 20,
+			case when i <= 26 then 'accepted' when i = 27 and n % 40 = 0 then 'handed_in' else 'asked' end, now(), $3::date - 20, $3::date - 20,
 			case when i <= 26 or (i = 27 and n % 40 = 0) then null else d.due - 2 end
 		from generate_series(1, $2::int) n cross join generate_series(1, $4::int) i
 			cross join lateral (select case when i <= 26 then $3::date - 400 + i when n % 5 = 0 then $3::date - 3 + (n + i) % 12 else $3::date + 20 + (n * 7 + i) % 60 end due) d`,

@@ -616,6 +616,17 @@ CREATE FUNCTION papers_found(typed text) RETURNS SETOF uuid
 		and p.client_id <> all (unseen_clients())
 $$;
 
+CREATE FUNCTION partners_for(client uuid) RETURNS TABLE(id uuid, name text, email text)
+    LANGUAGE sql STABLE SECURITY DEFINER
+    SET search_path TO 'public'
+    AS $$
+	with able as (
+		select s.id, s.name, s.email::text, s.role from staff s
+		where s.firm_id = current_firm() and s.suspended_at is null and s.role in ('partner', 'administrator') and client <> all (clients_below(s.id, 2))
+	)
+	select id, name, email from able where role = 'partner' or not exists (select from able where role = 'partner') order by lower(name), id
+$$;
+
 CREATE FUNCTION people_beside(item uuid) RETURNS TABLE(id uuid, name text)
     LANGUAGE sql STABLE SECURITY DEFINER
     SET search_path TO 'public'
@@ -913,9 +924,13 @@ CREATE FUNCTION sign_of_life() RETURNS trigger
     SET search_path TO 'public'
     AS $$
 begin
-	if new.actor_kind = 'contact' and new.client_id is not null then
-		update client_summary set last_sign_of_life = new.at
-			where client_id = new.client_id and (last_sign_of_life is null or last_sign_of_life < new.at);
+	if new.actor_kind = 'contact' then
+		if new.client_id is not null then
+			update client_summary set last_sign_of_life = new.at
+				where client_id = new.client_id and (last_sign_of_life is null or last_sign_of_life < new.at);
+		end if;
+		insert into contact_heard (contact_id, firm_id, at) select id, firm_id, new.at from contact where id = new.actor_id
+			on conflict (contact_id) do update set at = excluded.at where contact_heard.at < excluded.at;
 	end if;
 	return null;
 end $$;
@@ -1114,6 +1129,37 @@ CREATE TABLE brand (
 
 COMMENT ON TABLE brand IS 'A further look of the firm, in which some of its clients see the portal';
 
+CREATE TABLE chase_call (
+    id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    client_id uuid NOT NULL,
+    contact_id uuid NOT NULL,
+    for_partner boolean NOT NULL,
+    item_ids uuid[] NOT NULL,
+    waits_from date NOT NULL,
+    made_at timestamp with time zone NOT NULL,
+    tries integer DEFAULT 0 NOT NULL,
+    outcome text,
+    note text DEFAULT ''::text NOT NULL,
+    promised_until date,
+    done_at timestamp with time zone,
+    done_by_id uuid,
+    CONSTRAINT chase_call_check CHECK ((((done_at IS NULL) = (outcome IS NULL)) AND ((done_at IS NULL) = (done_by_id IS NULL)))),
+    CONSTRAINT chase_call_check1 CHECK (((promised_until IS NOT NULL) = ((outcome IS NOT NULL) AND (outcome = 'promised'::text)))),
+    CONSTRAINT chase_call_note_check CHECK ((length(note) <= 1000)),
+    CONSTRAINT chase_call_outcome_check CHECK ((outcome = ANY (ARRAY['reached'::text, 'promised'::text, 'refused'::text, 'seen'::text])))
+);
+
+COMMENT ON TABLE chase_call IS 'A call that a chase plan asks of the firm, and how it went; or a partner who is told that nothing helped';
+
+COMMENT ON COLUMN chase_call.for_partner IS 'A partner is told, instead of somebody who calls';
+
+COMMENT ON COLUMN chase_call.item_ids IS 'What was open when it fell due';
+
+COMMENT ON COLUMN chase_call.waits_from IS 'From which day on it stands in Rounds: later than it fell due where nobody was reached';
+
+COMMENT ON COLUMN chase_call.tries IS 'How often nobody was reached';
+
 CREATE TABLE chase_change (
     firm_id uuid NOT NULL,
     contact_id uuid NOT NULL,
@@ -1148,14 +1194,14 @@ CREATE TABLE chase_hold (
     ended_at timestamp with time zone,
     CONSTRAINT chase_hold_check CHECK ((num_nonnulls(contact_id, client_id) = 1)),
     CONSTRAINT chase_hold_reason_check CHECK ((length(reason) <= 300)),
-    CONSTRAINT chase_hold_why_check CHECK ((why = ANY (ARRAY['replied'::text, 'away'::text, 'paused'::text])))
+    CONSTRAINT chase_hold_why_check CHECK ((why = ANY (ARRAY['replied'::text, 'away'::text, 'paused'::text, 'called'::text, 'promised'::text])))
 );
 
 COMMENT ON TABLE chase_hold IS 'Until when a person, or everybody of a client, is not reminded, and why';
 
 COMMENT ON COLUMN chase_hold.until IS 'The first day on which reminders may go again';
 
-COMMENT ON COLUMN chase_hold.why IS 'They wrote to the firm, they are away, or somebody of the firm paused it';
+COMMENT ON COLUMN chase_hold.why IS 'They wrote to the firm, they are away, somebody of the firm paused it, a call is to be made, or it was promised in one';
 
 COMMENT ON COLUMN chase_hold.set_by IS 'Whose name stands beside it';
 
@@ -1402,6 +1448,14 @@ COMMENT ON COLUMN contact.no_reminder_before IS 'The first day the firm''s pace 
 
 COMMENT ON COLUMN contact.not_asked IS 'Why they cannot be asked for anything: suspended, no_address, bounced; null if they can';
 
+CREATE TABLE contact_heard (
+    contact_id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    at timestamp with time zone NOT NULL
+);
+
+COMMENT ON TABLE contact_heard IS 'When a person did anything here last; kept in step by a trigger on the history';
+
 CREATE TABLE demo_clock (
     one boolean DEFAULT true NOT NULL,
     offset_ms bigint NOT NULL,
@@ -1618,7 +1672,7 @@ CREATE TABLE firm (
 
 COMMENT ON TABLE firm IS 'A bookkeeping firm: its look, calendar, chase plan and settings. A practice workspace is a firm of its own';
 
-COMMENT ON COLUMN firm.chase_steps IS 'The usual chase plan: business days before and after the due day';
+COMMENT ON COLUMN firm.chase_steps IS 'The usual chase plan: when each step falls due, and what it does';
 
 COMMENT ON COLUMN firm.practice_of_id IS 'The firm whose practice workspace this is';
 
@@ -1866,6 +1920,8 @@ END) STORED NOT NULL,
     questionnaire_version integer GENERATED ALWAYS AS (((spec #>> '{from,version}'::text[]))::integer) STORED,
     answer_review jsonb DEFAULT '{}'::jsonb NOT NULL,
     asks_us boolean DEFAULT false NOT NULL,
+    asked_on date NOT NULL,
+    chased_turn integer DEFAULT 0 NOT NULL,
     CONSTRAINT item_state_check CHECK ((state = ANY (ARRAY['drafted'::text, 'asked'::text, 'seen'::text, 'started'::text, 'handed_in'::text, 'accepted'::text, 'sent_back'::text, 'waived'::text, 'answered_no'::text, 'declined'::text])))
 );
 
@@ -1892,6 +1948,10 @@ COMMENT ON COLUMN item.questionnaire_id IS 'The questionnaire of the Library it 
 COMMENT ON COLUMN item.answer_review IS 'Of several questions: which answers were asked back, corrected or accepted, which the client does not know; core''s AnswerReview';
 
 COMMENT ON COLUMN item.asks_us IS 'Somebody of the client wrote something about it that nobody of the firm has seen yet, or cannot go on until the firm acts: until then nobody is reminded of it';
+
+COMMENT ON COLUMN item.asked_on IS 'The day on which it was asked; steps of a chase plan may count from it';
+
+COMMENT ON COLUMN item.chased_turn IS 'How many days of its chase plan have had their turn, also where one moves on by what is heard';
 
 CREATE VIEW item_hold WITH (security_invoker='true') AS
  SELECT i.id AS item_id,
@@ -2216,7 +2276,7 @@ CREATE TABLE message_text (
     version integer DEFAULT 1 NOT NULL,
     language text DEFAULT 'en'::text NOT NULL,
     CONSTRAINT message_text_check CHECK (((NOT in_use) OR (shared = 'all'::text))),
-    CONSTRAINT message_text_kind_check CHECK ((kind = ANY (ARRAY['invitation'::text, 'invitation_sms'::text, 'request'::text, 'request_sms'::text, 'sent_back'::text, 'chase_soon'::text, 'chase'::text, 'chase_sms'::text, 'thanks'::text]))),
+    CONSTRAINT message_text_kind_check CHECK ((kind = ANY (ARRAY['invitation'::text, 'invitation_sms'::text, 'request'::text, 'request_sms'::text, 'sent_back'::text, 'chase_soon'::text, 'chase'::text, 'chase_firmer'::text, 'chase_sms'::text, 'thanks'::text]))),
     CONSTRAINT message_text_language_check CHECK ((language = ANY (ARRAY['en'::text, 'fr'::text]))),
     CONSTRAINT message_text_shared_check CHECK ((shared = ANY (ARRAY['all'::text, 'group'::text, 'person'::text])))
 );
@@ -3363,6 +3423,9 @@ ALTER TABLE ONLY authenticator
 ALTER TABLE ONLY brand
     ADD CONSTRAINT brand_pkey PRIMARY KEY (id);
 
+ALTER TABLE ONLY chase_call
+    ADD CONSTRAINT chase_call_pkey PRIMARY KEY (id);
+
 ALTER TABLE ONLY chase_change
     ADD CONSTRAINT chase_change_pkey PRIMARY KEY (contact_id, on_day);
 
@@ -3395,6 +3458,9 @@ ALTER TABLE ONLY client
 
 ALTER TABLE ONLY client_summary
     ADD CONSTRAINT client_summary_pkey PRIMARY KEY (client_id);
+
+ALTER TABLE ONLY contact_heard
+    ADD CONSTRAINT contact_heard_pkey PRIMARY KEY (contact_id);
 
 ALTER TABLE ONLY contact
     ADD CONSTRAINT contact_pkey PRIMARY KEY (id);
@@ -3743,6 +3809,14 @@ CREATE UNIQUE INDEX authenticator_of_person ON authenticator USING btree (COALES
 
 CREATE UNIQUE INDEX brand_by_name ON brand USING btree (firm_id, lower(name)) WHERE (ended_at IS NULL);
 
+CREATE INDEX chase_call_by_staff ON chase_call USING btree (done_by_id) WHERE (done_by_id IS NOT NULL);
+
+CREATE INDEX chase_call_of_contact ON chase_call USING btree (contact_id, made_at);
+
+CREATE UNIQUE INDEX chase_call_open ON chase_call USING btree (client_id, contact_id, for_partner) WHERE (done_at IS NULL);
+
+CREATE INDEX chase_call_waiting ON chase_call USING btree (firm_id, waits_from, made_at) WHERE (done_at IS NULL);
+
 CREATE INDEX chase_change_by_staff ON chase_change USING btree (changed_by_id);
 
 CREATE INDEX chase_change_of_firm ON chase_change USING btree (firm_id, on_day);
@@ -3808,6 +3882,8 @@ CREATE UNIQUE INDEX contact_by_email ON contact USING btree (firm_id, email) WHE
 CREATE INDEX contact_by_phone ON contact USING btree (phone) WHERE (phone IS NOT NULL);
 
 CREATE INDEX contact_email_parts ON contact USING gin (lower((email)::text) gin_trgm_ops);
+
+CREATE INDEX contact_heard_of_firm ON contact_heard USING btree (firm_id);
 
 CREATE INDEX contact_name_parts ON contact USING gin (lower(name) gin_trgm_ops);
 
@@ -3915,7 +3991,7 @@ CREATE INDEX item_open_by_request ON item USING btree (request_id, due_on, "posi
 
 CREATE INDEX item_plain_title ON item USING gin (plain(title) gin_trgm_ops);
 
-CREATE INDEX item_ran_out ON item USING btree (firm_id, client_id) WHERE ((phase = 'open'::text) AND (next_chase_on IS NULL) AND (due_on IS NOT NULL) AND (NOT asks_us));
+CREATE INDEX item_ran_out ON item USING btree (firm_id, client_id) WHERE ((phase = 'open'::text) AND (next_chase_on IS NULL) AND ((due_on IS NOT NULL) OR (chased_turn > 0)) AND (NOT asks_us));
 
 CREATE INDEX item_secret_by_expiry ON item_secret USING btree (expires_at);
 
@@ -4173,6 +4249,8 @@ CREATE TRIGGER may_work BEFORE DELETE ON account FOR EACH ROW WHEN ((NULLIF(curr
 
 CREATE TRIGGER may_work BEFORE DELETE ON answer_passed FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
 
+CREATE TRIGGER may_work BEFORE DELETE ON chase_call FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
+
 CREATE TRIGGER may_work BEFORE DELETE ON chase_hold FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
 
 CREATE TRIGGER may_work BEFORE DELETE ON client_contact FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
@@ -4303,6 +4381,18 @@ ALTER TABLE ONLY authenticator
 ALTER TABLE ONLY brand
     ADD CONSTRAINT brand_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
 
+ALTER TABLE ONLY chase_call
+    ADD CONSTRAINT chase_call_client_id_fkey FOREIGN KEY (client_id) REFERENCES client(id);
+
+ALTER TABLE ONLY chase_call
+    ADD CONSTRAINT chase_call_contact_id_fkey FOREIGN KEY (contact_id) REFERENCES contact(id);
+
+ALTER TABLE ONLY chase_call
+    ADD CONSTRAINT chase_call_done_by_id_fkey FOREIGN KEY (done_by_id) REFERENCES staff(id);
+
+ALTER TABLE ONLY chase_call
+    ADD CONSTRAINT chase_call_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
 ALTER TABLE ONLY chase_change
     ADD CONSTRAINT chase_change_changed_by_id_fkey FOREIGN KEY (changed_by_id) REFERENCES staff(id);
 
@@ -4413,6 +4503,12 @@ ALTER TABLE ONLY client_summary
 
 ALTER TABLE ONLY contact
     ADD CONSTRAINT contact_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY contact_heard
+    ADD CONSTRAINT contact_heard_contact_id_fkey FOREIGN KEY (contact_id) REFERENCES contact(id);
+
+ALTER TABLE ONLY contact_heard
+    ADD CONSTRAINT contact_heard_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
 
 ALTER TABLE ONLY device
     ADD CONSTRAINT device_contact_id_fkey FOREIGN KEY (contact_id) REFERENCES contact(id);
@@ -5192,6 +5288,8 @@ CREATE POLICY beside_own_items ON attachment FOR SELECT TO lantern_contact USING
 
 ALTER TABLE brand ENABLE ROW LEVEL SECURITY;
 
+ALTER TABLE chase_call ENABLE ROW LEVEL SECURITY;
+
 ALTER TABLE chase_change ENABLE ROW LEVEL SECURITY;
 
 ALTER TABLE chase_hold ENABLE ROW LEVEL SECURITY;
@@ -5224,6 +5322,8 @@ END)));
 ALTER TABLE client_summary ENABLE ROW LEVEL SECURITY;
 
 ALTER TABLE contact ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE contact_heard ENABLE ROW LEVEL SECURITY;
 
 ALTER TABLE device ENABLE ROW LEVEL SECURITY;
 
@@ -5284,6 +5384,8 @@ ALTER TABLE list_override ENABLE ROW LEVEL SECURITY;
 CREATE POLICY may_work_add ON account AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
 CREATE POLICY may_work_add ON answer_passed AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+
+CREATE POLICY may_work_add ON chase_call AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK ((client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[])));
 
 CREATE POLICY may_work_add ON chase_change AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK ((NOT belongs_to_not_worked(contact_id)));
 
@@ -5356,6 +5458,8 @@ CREATE POLICY may_work_add ON transaction_line AS RESTRICTIVE FOR INSERT TO lant
 CREATE POLICY may_work_change ON account AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
 CREATE POLICY may_work_change ON answer_passed AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+
+CREATE POLICY may_work_change ON chase_call AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK ((client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[])));
 
 CREATE POLICY may_work_change ON chase_change AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK ((NOT belongs_to_not_worked(contact_id)));
 
@@ -5540,6 +5644,8 @@ ALTER TABLE questionnaire ENABLE ROW LEVEL SECURITY;
 
 ALTER TABLE questionnaire_version ENABLE ROW LEVEL SECURITY;
 
+CREATE POLICY read_heard ON contact_heard FOR SELECT TO lantern_contact USING ((firm_id = ( SELECT current_firm() AS current_firm)));
+
 CREATE POLICY read_holds ON chase_hold FOR SELECT TO lantern_contact USING ((firm_id = ( SELECT current_firm() AS current_firm)));
 
 ALTER TABLE recovery_code ENABLE ROW LEVEL SECURITY;
@@ -5572,6 +5678,8 @@ CREATE POLICY same_firm ON authenticator TO lantern_app USING ((firm_id = ( SELE
 
 CREATE POLICY same_firm ON brand TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
 
+CREATE POLICY same_firm ON chase_call TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
+
 CREATE POLICY same_firm ON chase_change TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (contact_id <> ALL (( SELECT unseen_people() AS unseen_people)::uuid[]))));
 
 CREATE POLICY same_firm ON chase_hold TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND ((client_id IS NULL) OR (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))) AND ((contact_id IS NULL) OR (contact_id <> ALL (( SELECT unseen_people() AS unseen_people)::uuid[])))));
@@ -5597,6 +5705,8 @@ CREATE POLICY same_firm ON client_right TO lantern_app USING (((firm_id = ( SELE
 CREATE POLICY same_firm ON client_summary TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
 
 CREATE POLICY same_firm ON contact TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (removed_at IS NULL) AND (id <> ALL (( SELECT unseen_people() AS unseen_people)::uuid[]))));
+
+CREATE POLICY same_firm ON contact_heard TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (contact_id <> ALL (( SELECT unseen_people() AS unseen_people)::uuid[]))));
 
 CREATE POLICY same_firm ON device TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
 
@@ -5973,6 +6083,9 @@ GRANT ALL ON FUNCTION paper_query(typed text) TO lantern_contact;
 REVOKE ALL ON FUNCTION papers_found(typed text) FROM PUBLIC;
 GRANT ALL ON FUNCTION papers_found(typed text) TO lantern_app;
 
+REVOKE ALL ON FUNCTION partners_for(client uuid) FROM PUBLIC;
+GRANT ALL ON FUNCTION partners_for(client uuid) TO lantern_app;
+
 REVOKE ALL ON FUNCTION people_beside(item uuid) FROM PUBLIC;
 GRANT ALL ON FUNCTION people_beside(item uuid) TO lantern_contact;
 
@@ -6075,6 +6188,8 @@ GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE authenticator TO lantern_contact;
 GRANT SELECT,INSERT,UPDATE ON TABLE brand TO lantern_app;
 GRANT SELECT ON TABLE brand TO lantern_contact;
 
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE chase_call TO lantern_app;
+
 GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE chase_change TO lantern_app;
 
 GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE chase_hold TO lantern_app;
@@ -6122,6 +6237,9 @@ GRANT SELECT ON TABLE client_summary TO lantern_contact;
 
 GRANT SELECT,INSERT,UPDATE ON TABLE contact TO lantern_app;
 GRANT SELECT,UPDATE ON TABLE contact TO lantern_contact;
+
+GRANT SELECT ON TABLE contact_heard TO lantern_app;
+GRANT SELECT ON TABLE contact_heard TO lantern_contact;
 
 GRANT SELECT,INSERT,UPDATE ON TABLE demo_clock TO lantern_app;
 GRANT SELECT ON TABLE demo_clock TO lantern_contact;

@@ -45,7 +45,7 @@ export function occurrenceInWords(occurrence: OccurrenceRow, firm: Firm) {
 					? dateWords(firm.locale, due)
 					: `${dateWords(firm.locale, due)} to ${dateWords(firm.locale, occurrence.dues.at(-1)!)}`,
 		chases: due
-			? placeChaseSteps(due, firm.chasePlan, firm.calendar)
+			? placeChaseSteps({ dueOn: due ?? null, askedOn: occurrence.askedOn, heardOn: null }, firm.chasePlan, firm.calendar)
 					.filter((step) => step.on > occurrence.askedOn)
 					.map((step) => dateWords(firm.locale, step.on, 'short'))
 			: [],

@@ -2,10 +2,21 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { addDays, addToInstant, compareInstants, isSendingTime, localDate, type FirmCalendar } from '../calendar/firm-calendar';
 import { ITEM_STATES, isOpen } from '../requests/item-states';
-import { chasePlanSchema, DEFAULT_CHASE_PLAN, nextChaseStep, placeChaseSteps } from './chase-plan';
+import {
+	aroundDue,
+	CHASE_BY,
+	chasePlanForm,
+	chasePlanInWords,
+	DEFAULT_CHASE_PLAN,
+	nextChaseStep,
+	placeChaseSteps,
+	type ChasePlan,
+	type ChaseStep,
+	type ChaseWhen
+} from './chase-plan';
 import { HOLD_REASONS } from './hold';
 import { DEFAULT_PACE } from './pace';
-import { afterChase, chaseDueNow, forecastChases, nextChase, type Chase, type ChasedItem, type ChasedPerson } from './forecast';
+import { afterChase, chaseDueNow, forecastChases, nextChase, writes, type Chase, type ChasedItem, type ChasedPerson } from './forecast';
 
 const halifax: FirmCalendar = {
 	timeZone: 'America/Halifax',
@@ -26,7 +37,10 @@ const item = (more: Partial<ChasedItem> = {}): ChasedItem => ({
 	id: 'a',
 	state: 'asked',
 	dueOn: '2026-05-08',
+	askedOn: '2026-05-04',
+	heardOn: null,
 	chasedThrough: '2026-05-04',
+	chasedTurn: 0,
 	plan: DEFAULT_CHASE_PLAN,
 	putOffUntil: null,
 	asksUs: false,
@@ -44,10 +58,13 @@ const person = (...items: ChasedItem[]): ChasedPerson => ({
 	by: ['email']
 });
 const NOW = '2026-05-04T15:00:00Z';
+const around = (dueOn: string) => ({ dueOn, askedOn: '2026-05-04', heardOn: null });
+const step = (when: ChaseWhen, more: Partial<ChaseStep> = {}): ChaseStep => ({ when, by: 'usual', firmer: false, ...more });
+const planOf = (...steps: ChaseStep[]): ChasePlan => ({ name: 'x', steps });
 
 describe('the default plan', () => {
 	test('lies 2 business days before, then 1, 3 and 7 after, around weekend and holiday', () => {
-		expect(placeChaseSteps('2026-05-15', DEFAULT_CHASE_PLAN, halifax).map((s) => s.on)).toEqual([
+		expect(placeChaseSteps(around('2026-05-15'), DEFAULT_CHASE_PLAN, halifax).map((s) => s.on)).toEqual([
 			'2026-05-13',
 			'2026-05-19',
 			'2026-05-21',
@@ -55,7 +72,7 @@ describe('the default plan', () => {
 		]);
 	});
 	test('a due date on a day off counts from there', () => {
-		expect(placeChaseSteps('2026-05-16', DEFAULT_CHASE_PLAN, halifax).map((s) => s.on)).toEqual([
+		expect(placeChaseSteps(around('2026-05-16'), DEFAULT_CHASE_PLAN, halifax).map((s) => s.on)).toEqual([
 			'2026-05-14',
 			'2026-05-19',
 			'2026-05-21',
@@ -63,13 +80,114 @@ describe('the default plan', () => {
 		]);
 	});
 	test('steps at or before the day it was asked are skipped', () => {
-		expect(nextChaseStep({ dueOn: '2026-05-05', chasedThrough: '2026-05-04' }, DEFAULT_CHASE_PLAN, halifax)).toMatchObject({
+		expect(nextChaseStep({ ...around('2026-05-05'), chasedThrough: '2026-05-04', chasedTurn: 0 }, DEFAULT_CHASE_PLAN, halifax)).toMatchObject({
 			step: 2,
 			on: '2026-05-06'
 		});
 	});
-	test('a plan that goes back in time is refused', () => {
-		expect(chasePlanSchema.safeParse({ name: 'x', steps: [{ businessDaysFromDue: 1 }, { businessDaysFromDue: 1 }] }).success).toBe(false);
+	test('a plan that goes back in time is refused at the step that does', () => {
+		const refused = chasePlanForm.safeParse(planOf(aroundDue(1), step({ kind: 'after', days: 2 }), aroundDue(1)));
+		expect(refused.error?.issues.map(({ path }) => path.join('.'))).toEqual(['steps.2.when.days']);
+		expect(chasePlanForm.safeParse(planOf(...Array.from({ length: 12 }, () => aroundDue(3)))).success).toBe(false);
+		expect(chasePlanForm.safeParse(planOf()).success).toBe(false);
+	});
+});
+
+describe('unlike steps', () => {
+	const daysOf = (plan: ChasePlan, more: Partial<ChasedItem> = {}) =>
+		placeChaseSteps(item(more), plan, halifax).map(({ step: n, on }) => `${n} ${on}`);
+
+	test('after it was asked, also without a due date; then after the step before', () => {
+		const plan = planOf(step({ kind: 'asked', days: 3 }), step({ kind: 'after', days: 2 }));
+		expect(daysOf(plan, { dueOn: null })).toEqual(['1 2026-05-07', '2 2026-05-11']);
+		expect(daysOf(plan, { dueOn: '2026-07-01' })).toEqual(['1 2026-05-07', '2 2026-05-11']);
+	});
+	test('steps around the due date are left out where there is none, and what follows hangs on the asking', () => {
+		expect(daysOf(planOf(aroundDue(1), step({ kind: 'after', days: 5 })), { dueOn: null })).toEqual(['2 2026-05-11']);
+		expect(nextChase(person(item({ dueOn: null })), halifax, NOW)).toBeNull();
+	});
+	test('again and again: every so many days or business days, or on a day of the week; past days off', () => {
+		expect(daysOf(planOf(step({ kind: 'every', days: 7, unit: 'days', times: 3 })))).toEqual(['1 2026-05-11', '1 2026-05-19', '1 2026-05-26']);
+		expect(daysOf(planOf(step({ kind: 'every', days: 5, unit: 'business_days', times: 2 })))).toEqual(['1 2026-05-11', '1 2026-05-19']);
+		expect(daysOf(planOf(step({ kind: 'weekly', weekday: 1, times: 3 })))).toEqual(['1 2026-05-11', '1 2026-05-19', '1 2026-05-25']);
+		expect(daysOf(planOf(step({ kind: 'weekly', weekday: 4, times: 2 })))).toEqual(['1 2026-05-07', '1 2026-05-14']);
+		// on the very day of the week it begins a week later
+		expect(daysOf(planOf(aroundDue(1), step({ kind: 'weekly', weekday: 1, times: 1 })), { dueOn: '2026-05-08' })).toEqual([
+			'1 2026-05-11',
+			'2 2026-05-19'
+		]);
+	});
+	test('a week keeps its day and hour across a change of the clock, in either time zone', () => {
+		const weekly = planOf(step({ kind: 'weekly', weekday: 2, times: 3 }));
+		const before = (askedOn: string) => item({ dueOn: null, askedOn, chasedThrough: askedOn, plan: weekly });
+		expect(forecastChases(person(before('2026-10-20')), halifax, '2026-10-20T15:00:00Z', '2026-12-01').map(({ at }) => at)).toEqual([
+			'2026-10-27T12:00:00Z',
+			'2026-11-03T13:00:00Z',
+			'2026-11-10T13:00:00Z'
+		]);
+		expect(forecastChases(person(before('2026-09-25')), sydney, '2026-09-25T03:00:00Z', '2026-10-31').map(({ at }) => at)).toEqual([
+			'2026-09-29T00:15:00Z',
+			'2026-10-05T23:15:00Z',
+			'2026-10-12T23:15:00Z'
+		]);
+	});
+	test('after silence: who was heard from meanwhile is left alone for as long again, and once it went it does not come again', () => {
+		const plan = planOf(step({ kind: 'silent', days: 4 }));
+		expect(daysOf(plan)).toEqual(['1 2026-05-08']);
+		expect(daysOf(plan, { heardOn: '2026-05-06' })).toEqual(['1 2026-05-12']);
+		const chase = nextChase(person(item({ plan })), halifax, NOW)!;
+		const after = afterChase(person(item({ plan })), chase);
+		const heard = { ...after, items: after.items.map((one) => ({ ...one, heardOn: '2026-05-20' })) };
+		expect(nextChase(heard, halifax, '2026-05-20T15:00:00Z')).toBeNull();
+	});
+	test('a step that would come no earlier than a later one gives way to it', () => {
+		const plan = planOf(step({ kind: 'silent', days: 4 }), aroundDue(1));
+		expect(daysOf(plan)).toEqual(['1 2026-05-08', '2 2026-05-11']);
+		expect(daysOf(plan, { heardOn: '2026-05-07' })).toEqual(['2 2026-05-11']);
+	});
+	test('each step by its own way among those of the person; with neither by what there is', () => {
+		const by = (way: ChaseStep['by'], theirs: ChasedPerson['by']) =>
+			nextChase({ ...person(item({ plan: planOf(step({ kind: 'due', days: 1 }, { by: way })) })), by: theirs }, halifax, NOW)!.by;
+		expect(by('usual', ['email', 'text'])).toEqual(['email', 'text']);
+		expect(by('text', ['email', 'text'])).toEqual(['text']);
+		expect(by('text', ['email'])).toEqual(['email']);
+		expect(by('email', ['text'])).toEqual(['text']);
+		expect(by('both', ['email', 'text'])).toEqual(['email', 'text']);
+		expect(by('call', ['email', 'text'])).toEqual([]);
+		expect(by('partner', ['email'])).toEqual([]);
+	});
+	test('steps of one day are one message, by all the ways they ask for; firmer if one of them is', () => {
+		const two = person(
+			item({ plan: planOf(step({ kind: 'due', days: 1 }, { by: 'text' })) }),
+			item({ id: 'b', plan: planOf(step({ kind: 'due', days: 1 }, { by: 'email', firmer: true })) })
+		);
+		expect(nextChase({ ...two, by: ['email', 'text'] }, halifax, NOW)).toMatchObject({ by: ['email', 'text'], firmer: true, itemIds: ['a', 'b'] });
+	});
+	test('a call holds what comes after it for three business days, and is no reminder that counts', () => {
+		const plan = planOf(step({ kind: 'due', days: 1 }, { by: 'call' }), aroundDue(2), aroundDue(7));
+		const chases = forecastChases({ ...person(item({ plan })), pace: { gapDays: 7, perWeek: 1 } }, halifax, NOW, '2026-06-30');
+		expect(chases.map(({ localDay, by }) => [localDay, by])).toEqual([
+			['2026-05-11', []],
+			['2026-05-14', ['email']],
+			['2026-05-21', ['email']]
+		]);
+		expect(chases[1].held).toEqual({ until: '2026-05-14', why: 'called', from: '2026-05-12' });
+	});
+	test('in words', () => {
+		expect(chasePlanInWords(DEFAULT_CHASE_PLAN)).toBe('2 business days before it is due, then 1, 3 and 7 after');
+		expect(
+			chasePlanInWords(
+				planOf(
+					step({ kind: 'asked', days: 5 }),
+					step({ kind: 'weekly', weekday: 1, times: 4 }, { by: 'text' }),
+					step({ kind: 'every', days: 3, unit: 'days', times: 1 }, { firmer: true }),
+					step({ kind: 'silent', days: 1 }, { by: 'call' }),
+					step({ kind: 'after', days: 2 }, { by: 'partner' })
+				)
+			)
+		).toBe(
+			'5 business days after it was asked; every Monday, at most 4 times, by text message; every 3 days, once, firmer; after 1 business day without a sign of life, a call; 2 business days after the step before, a partner is told'
+		);
 	});
 });
 
@@ -79,8 +197,21 @@ describe('the next chase', () => {
 			at: '2026-05-06T12:00:00Z',
 			localDay: '2026-05-06',
 			itemIds: ['a'],
-			because: [{ itemId: 'a', step: 1, stepsInPlan: 4, businessDaysFromDue: -2, dueOn: '2026-05-08' }],
+			because: [
+				{
+					itemId: 'a',
+					step: 1,
+					stepsInPlan: 4,
+					turn: 1,
+					time: 1,
+					...aroundDue(-2),
+					dueOn: '2026-05-08',
+					askedOn: '2026-05-04'
+				}
+			],
 			by: ['email'],
+			firmer: false,
+			holdsUntil: null,
 			heldBack: null,
 			leftOut: false,
 			waitedFrom: null,
@@ -225,12 +356,31 @@ function execute(start: ChasedPerson, calendar: FirmCalendar, from: string, thro
 }
 
 const day = fc.integer({ min: 0, max: 45 }).map((n) => addDays('2026-09-01', n));
+const few = fc.integer({ min: 1, max: 4 });
+const arbitraryWhen: fc.Arbitrary<ChaseWhen> = fc.oneof(
+	fc.record({ kind: fc.constant('due' as const), days: fc.integer({ min: -8, max: 12 }) }),
+	fc.record({ kind: fc.constantFrom('asked' as const, 'after' as const, 'silent' as const), days: fc.integer({ min: 1, max: 9 }) }),
+	fc.record({
+		kind: fc.constant('every' as const),
+		days: fc.integer({ min: 1, max: 9 }),
+		unit: fc.constantFrom('days' as const, 'business_days' as const),
+		times: few
+	}),
+	fc.record({ kind: fc.constant('weekly' as const), weekday: fc.integer({ min: 1, max: 7 }), times: few })
+);
+const arbitraryPlan: fc.Arbitrary<ChasePlan> = fc.record({
+	name: fc.constant('x'),
+	steps: fc.array(fc.record({ when: arbitraryWhen, by: fc.constantFrom(...CHASE_BY), firmer: fc.boolean() }), { minLength: 1, maxLength: 6 })
+});
 const arbitraryItem = fc.record({
 	id: fc.uuid(),
 	state: fc.constantFrom(...ITEM_STATES),
 	dueOn: fc.option(day, { nil: null }),
 	chasedThrough: day,
-	plan: fc.constant(DEFAULT_CHASE_PLAN),
+	askedOn: day,
+	heardOn: fc.option(day, { nil: null }),
+	chasedTurn: fc.integer({ min: 0, max: 3 }),
+	plan: fc.oneof(fc.constant(DEFAULT_CHASE_PLAN), arbitraryPlan),
 	putOffUntil: fc.option(day, { nil: null }),
 	asksUs: fc.boolean(),
 	endsOn: fc.option(day, { nil: null }),
@@ -243,7 +393,7 @@ const arbitraryPerson: fc.Arbitrary<ChasedPerson> = fc.record({
 	pace: fc.record({ gapDays: fc.integer({ min: 1, max: 4 }), perWeek: fc.integer({ min: 1, max: 7 }) }),
 	leftOut: fc.uniqueArray(day, { maxLength: 2 }),
 	heldBack: fc.constant(null),
-	by: fc.constant(['email' as const])
+	by: fc.constantFrom<ChasedPerson['by'][]>(['email'], ['text'], ['email', 'text'])
 });
 const calendars = fc.constantFrom(halifax, sydney);
 
@@ -259,7 +409,7 @@ describe('forecast equals fact', () => {
 					const through = '2026-11-13';
 					const promised = forecastChases(someone, calendar, from, through);
 					const done = execute(someone, calendar, from, through, pauses);
-					const essence = (c: Chase) => ({ day: c.localDay, items: c.itemIds, because: c.because });
+					const essence = (c: Chase) => ({ day: c.localDay, items: c.itemIds, because: c.because, by: c.by });
 					expect(done.map(essence)).toEqual(promised.map(essence));
 					for (const [i, chase] of done.entries()) expect(compareInstants(chase.at, promised[i].at)).toBeGreaterThanOrEqual(0);
 				}
@@ -279,8 +429,21 @@ describe('forecast equals fact', () => {
 					expect(chase.because.length).toBeGreaterThan(0);
 					expect(chase.itemIds.every((id) => open.has(id))).toBe(true);
 					for (const { id, endsOn } of someone.items) if (endsOn !== null && endsOn < chase.localDay) expect(chase.itemIds).not.toContain(id);
+					expect(chase.by.length > 0).toBe(chase.because.some(({ by }) => writes(by)));
 					for (const { id, hold } of someone.items) if (hold && chase.localDay < hold.until) expect(chase.itemIds).not.toContain(id);
 				}
+			}),
+			{ numRuns: 200 }
+		);
+	});
+
+	test('dealing with one thing never adds a message, nor a call', () => {
+		const counted = (someone: ChasedPerson, calendar: FirmCalendar) => forecastChases(someone, calendar, '2026-09-14T04:00:00Z', '2027-06-01').length;
+		fc.assert(
+			fc.property(arbitraryPerson, calendars, fc.nat(), (someone, calendar, pick) => {
+				fc.pre(someone.items.length > 0);
+				const without = { ...someone, items: someone.items.filter((_, at) => at !== pick % someone.items.length) };
+				expect(counted(without, calendar)).toBeLessThanOrEqual(counted(someone, calendar));
 			}),
 			{ numRuns: 200 }
 		);

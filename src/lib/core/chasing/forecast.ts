@@ -1,4 +1,5 @@
 import {
+	addBusinessDays,
 	addDays,
 	compareInstants,
 	localDate,
@@ -11,17 +12,24 @@ import {
 } from '../calendar/firm-calendar';
 import type { Channel } from '../messages/ways';
 import { isOpen, type ItemState } from '../requests/item-states';
-import { nextChaseStep, placeChaseSteps, type ChasePlan, type PlacedChaseStep } from './chase-plan';
-import type { Hold } from './hold';
+import {
+	isToCome,
+	nextChaseStep,
+	placeChaseSteps,
+	type ChaseBy,
+	type ChasedSoFar,
+	type ChaseDates,
+	type ChasePlan,
+	type ChaseWhen,
+	type PlacedChaseStep
+} from './chase-plan';
+import { CALL_HOLDS_DAYS, type Hold } from './hold';
 import { paceAllows, withReminder, type ReminderPace } from './pace';
 
 /** An item as chasing sees it. */
-export interface ChasedItem {
+export interface ChasedItem extends ChaseDates, ChasedSoFar {
 	id: string;
 	state: ItemState;
-	dueOn: IsoDate | null;
-	/** chase steps on or before this day are behind us */
-	chasedThrough: IsoDate;
 	plan: ChasePlan;
 	/** the client has asked for time until this day; until shortly before it nobody is reminded of it */
 	putOffUntil: IsoDate | null;
@@ -55,8 +63,14 @@ export interface ChaseReason {
 	itemId: string;
 	step: number;
 	stepsInPlan: number;
-	businessDaysFromDue: number;
-	dueOn: IsoDate;
+	turn: number;
+	/** the how-manieth time of a step that comes again */
+	time: number;
+	when: ChaseWhen;
+	by: ChaseBy;
+	firmer: boolean;
+	dueOn: IsoDate | null;
+	askedOn: IsoDate;
 }
 
 export interface Chase {
@@ -73,8 +87,32 @@ export interface Chase {
 	heldBack: ChasedPerson['heldBack'];
 	/** somebody of the firm has left it out: it does not go, and what fell due by then is behind us */
 	leftOut: boolean;
+	/** by which ways something is written; none where a step only has somebody call, or a partner told */
 	by: readonly Channel[];
+	/** in the firmer words */
+	firmer: boolean;
+	/** until when a call that is to be made holds what comes after it; null without one */
+	holdsUntil: IsoDate | null;
 }
+
+/** Whether a step writes to its person. */
+export const writes = (by: ChaseBy): boolean => by !== 'call' && by !== 'partner';
+
+/** By which ways the steps of one day write to somebody: as each step says among the ways of that person, or else by those they have. */
+function waysOf(because: readonly ChaseReason[], theirs: readonly Channel[]): Channel[] {
+	const wished = new Set(
+		because
+			.filter(({ by }) => writes(by))
+			.flatMap(({ by }) => {
+				const among = by === 'email' || by === 'text' ? theirs.filter((way) => way === by) : theirs;
+				return among.length > 0 ? among : theirs;
+			})
+	);
+	return theirs.filter((way) => wished.has(way));
+}
+
+/** What is held by now, or will be: the longer of two. */
+const longer = (one: Hold | null, other: Hold): Hold => (one && one.until >= other.until ? one : other);
 
 /**
  * The next chase one person will get if nothing changes: the one rule that both the forecast shown at
@@ -87,7 +125,7 @@ export interface Chase {
  * @param now nothing is placed earlier than this instant
  */
 export function nextChase(person: ChasedPerson, calendar: FirmCalendar, now: IsoInstant): Chase | null {
-	const open = person.items.filter((item) => isOpen(item.state) && item.dueOn && !item.asksUs);
+	const open = person.items.filter((item) => isOpen(item.state) && !item.asksUs);
 	let earliest: IsoDate | null = null;
 	for (const item of open) {
 		const step = stepToCome(item, calendar);
@@ -103,19 +141,11 @@ export function nextChase(person: ChasedPerson, calendar: FirmCalendar, now: Iso
 	if (still.length < person.items.length) return nextChase({ ...person, items: still }, calendar, now);
 
 	const due = open.filter((item) => !isHeld(item, localDay));
-	const because = due.flatMap((item) => {
-		const step = placeChaseSteps(item.dueOn!, item.plan, calendar).findLast((s) => s.on > item.chasedThrough && s.on <= localDay);
-		return step
-			? [
-					{
-						itemId: item.id,
-						step: step.step,
-						stepsInPlan: item.plan.steps.length,
-						businessDaysFromDue: step.businessDaysFromDue,
-						dueOn: item.dueOn!
-					}
-				]
-			: [];
+	const because = due.flatMap((item): ChaseReason[] => {
+		const step = placeChaseSteps(item, item.plan, calendar).findLast((s) => isToCome(s, item) && s.on <= localDay);
+		if (!step) return [];
+		const { on: _on, ...reason } = step;
+		return [{ itemId: item.id, stepsInPlan: item.plan.steps.length, dueOn: item.dueOn, askedOn: item.askedOn, ...reason }];
 	});
 	const itsTurn = new Set(because.map(({ itemId }) => itemId));
 	const [held] = due
@@ -137,7 +167,9 @@ export function nextChase(person: ChasedPerson, calendar: FirmCalendar, now: Iso
 		heldBack: person.heldBack,
 		// also where the worker comes to it later than on its day
 		leftOut: person.leftOut.some((day) => earliest <= day && day <= localDay),
-		by: person.by
+		by: waysOf(because, person.by),
+		firmer: because.some(({ firmer }) => firmer),
+		holdsUntil: because.some(({ by }) => by === 'call') ? addBusinessDays(localDay, CALL_HOLDS_DAYS, calendar) : null
 	};
 }
 
@@ -192,13 +224,23 @@ export function sendingOn(day: IsoDate, calendar: FirmCalendar, now: IsoInstant)
 	return { at, localDay: localDate(at, calendar) };
 }
 
+/** Whether a chase writes to its person, and so counts for how often they are reminded. */
+export const wroteTo = (chase: Pick<Chase, 'leftOut' | 'because'>): boolean => !chase.leftOut && chase.because.some(({ by }) => writes(by));
+
 /** The person as they are once a chase has gone out: every step up to its day is behind them. */
 export function afterChase(person: ChasedPerson, chase: Chase): ChasedPerson {
+	const turns = new Map(chase.because.map(({ itemId, turn }) => [itemId, turn]));
+	const hold: Hold | null = chase.holdsUntil && !chase.leftOut ? { until: chase.holdsUntil, why: 'called' } : null;
 	return {
 		...person,
-		// what was left out is no message: it does not count for how often they are written to
-		remindedOn: chase.leftOut ? person.remindedOn : withReminder(person.remindedOn, chase.localDay),
-		items: person.items.map((item) => (item.chasedThrough < chase.localDay ? { ...item, chasedThrough: chase.localDay } : item))
+		// what was left out is no message, and neither is a call: they do not count for how often somebody is written to
+		remindedOn: wroteTo(chase) ? withReminder(person.remindedOn, chase.localDay) : person.remindedOn,
+		items: person.items.map((item) => ({
+			...item,
+			chasedThrough: item.chasedThrough < chase.localDay ? chase.localDay : item.chasedThrough,
+			chasedTurn: turns.get(item.id) ?? item.chasedTurn,
+			hold: hold ? longer(item.hold, hold) : item.hold
+		}))
 	};
 }
 

@@ -1,8 +1,11 @@
 import { z } from 'zod';
 import { addBusinessDays, addDays, type FirmCalendar, type IsoDate } from '../calendar/firm-calendar';
 
-/** Why reminders are held: their person wrote to the firm, is away, or somebody of the firm paused it. */
-export const HOLD_REASONS = ['replied', 'away', 'paused'] as const;
+/**
+ * Why reminders are held: their person wrote to the firm, is away, or somebody of the firm paused it; a call is to be made, or was, and it
+ * was promised.
+ */
+export const HOLD_REASONS = ['replied', 'away', 'paused', 'called', 'promised'] as const;
 export type HoldWhy = (typeof HOLD_REASONS)[number];
 
 /** Reminders wait. */
@@ -14,6 +17,8 @@ export interface Hold {
 
 /** How many business days somebody who wrote is not reminded, unless the firm has dealt with it before. */
 export const REPLY_HOLDS_DAYS = 3;
+/** How many business days a call that is to be made holds the reminders of whom it is to, unless it is noted before. */
+export const CALL_HOLDS_DAYS = 3;
 /** The longest that reminders are held at a time, in days. */
 export const HOLD_MOST_DAYS = 366;
 

@@ -48,6 +48,7 @@ export const MESSAGE_KINDS = [
 	'answer_code',
 	'answer_copy',
 	'answer_told',
+	'partner_told',
 	'answer_passed',
 	'papers_shown'
 ] as const;
@@ -73,6 +74,7 @@ export const TELLS: Record<MessageKind, boolean> = {
 	answer_code: false,
 	answer_copy: false,
 	answer_told: false,
+	partner_told: false,
 	// one of their own wrote it, not the firm
 	answer_passed: false,
 	new_device: false,

@@ -14,6 +14,7 @@ export const MESSAGE_TEXT_KINDS = [
 	'sent_back',
 	'chase_soon',
 	'chase',
+	'chase_firmer',
 	'chase_sms',
 	'thanks'
 ] as const;
@@ -93,6 +94,15 @@ export const MESSAGE_TEXT_KIND: Record<
 		short: 'late',
 		words: 'Reminder after the due date',
 		about: 'goes out by itself',
+		subject: true,
+		max: 4000,
+		fields: PERSON,
+		byItself: true
+	},
+	chase_firmer: {
+		short: 'late, firmer',
+		words: 'Reminder after the due date, firmer',
+		about: 'goes out by itself where a chase plan says so',
 		subject: true,
 		max: 4000,
 		fields: PERSON,
@@ -285,6 +295,15 @@ export const READY_MADE_MESSAGE_TEXTS: readonly ReadyMadeMessageText[] = [
 		tags: [],
 		subject: 'We are still waiting for something from you',
 		body: 'We know that paperwork is the last thing you want to do. We only need what is listed below, and can then get on with our part.\n\nIf something does not apply, or you need more time, say so on your page.'
+	},
+	{
+		key: 'holding-us-up',
+		kind: 'chase_firmer',
+		name: 'It is holding us up',
+		folder: 'Reminders',
+		tags: [],
+		subject: 'We cannot go on without these',
+		body: 'What is listed below was due a while ago, and we cannot go on with your books until it is here.\n\nPlease hand it in this week. If something stands in the way, write to us on your page or call us: we will find a way together.'
 	},
 	{
 		key: 'chase-sms',

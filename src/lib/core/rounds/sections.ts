@@ -14,6 +14,7 @@ export const ROUNDS_SECTIONS = [
 	{ section: 'public_answers', act: 'judge_item', title: 'Answered on a public page' },
 	{ section: 'tasks', act: 'judge_item', title: 'To do' },
 	{ section: 'to_countersign', act: 'countersign', title: 'To countersign' },
+	{ section: 'calls', act: 'judge_item', title: 'To call' },
 	{ section: 'ran_out', act: 'judge_item', title: 'Nobody is reminded any more' },
 	{ section: 'mail_trouble', act: 'invite', title: 'Mail that did not arrive' },
 	{ section: 'not_taken_up', act: 'invite', title: 'Invitation not accepted' },

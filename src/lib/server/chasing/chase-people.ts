@@ -1,4 +1,4 @@
-import { chaseDueNow, afterChase, stepToCome, type Chase, type ChasedPerson } from '$lib/core/chasing/forecast';
+import { chaseDueNow, afterChase, stepToCome, wroteTo, type Chase, type ChasedPerson } from '$lib/core/chasing/forecast';
 import type { Hold } from '$lib/core/chasing/hold';
 import { chasePlanOf, type ChasingFirm } from '$lib/core/chasing/chase-plan';
 import { firstDayAllowed, withReminder, type ReminderPace } from '$lib/core/chasing/pace';
@@ -8,6 +8,8 @@ import { waysOfColumn } from '$lib/core/messages/ways';
 import { machine, type Actor } from '../actor';
 import { recordEvents } from '../audit/record-event';
 import { loadFirm, type Firm } from '../firms/firm';
+import { planCalls } from './calls';
+import { refreshChaseDays } from './refresh-schedule';
 import { takePapersToTell } from '../outbox/papers-to-tell';
 import { byWays, planMessages, threadOf } from '../outbox/plan-message';
 import type { Database, Tx } from '../platform/db/database';
@@ -23,11 +25,15 @@ export interface PersonRow {
 	reminded_on: string[];
 	last_told_on: string | null;
 	left_out: string[];
+	/** when anything was heard from them last */
+	heard_at: string | null;
 	items: {
 		id: string;
 		state: ItemState;
 		due_on: string | null;
+		asked_on: string;
 		chased_through: string;
+		chased_turn: number;
 		chase_plan: string | null;
 		asked_time_until: string | null;
 		asks_us: boolean;
@@ -45,8 +51,8 @@ export async function readPeople(tx: Tx, contactIds: readonly string[], lock = f
 	if (lock) await tx.rows('select 1 from contact where id = any ($1) order by id for update', [contactIds]);
 	return tx.rows<PersonRow>(
 		`select c.id, c.name, c.email::text, c.phone, c.reminded_by, c.mail_problem, c.suspended_at is not null suspended, c.reminded_on, c.last_told_on,
-			array(select x.on_day from chase_change x where x.contact_id = c.id and x.left_out order by x.on_day) left_out,
-			json_agg(json_build_object('id', i.id, 'state', i.state, 'due_on', i.due_on, 'chased_through', i.chased_through, 'chase_plan', i.chase_plan, 'asked_time_until', i.asked_time_until, 'asks_us', i.asks_us, 'signable_until', case when i.kind = 'letter' then signable_until(i.id) end,
+			array(select x.on_day from chase_change x where x.contact_id = c.id and x.left_out order by x.on_day) left_out, (select l.at from contact_heard l where l.contact_id = c.id) heard_at,
+			json_agg(json_build_object('id', i.id, 'state', i.state, 'due_on', i.due_on, 'asked_on', i.asked_on, 'chased_through', i.chased_through, 'chased_turn', i.chased_turn, 'chase_plan', i.chase_plan, 'asked_time_until', i.asked_time_until, 'asks_us', i.asks_us, 'signable_until', case when i.kind = 'letter' then signable_until(i.id) end,
 				'hold', (select json_build_object('until', h.until, 'why', h.why) from item_hold h where h.item_id = i.id),
 				'request_id', i.request_id, 'client_id', i.client_id, 'title', i.title, 'client_name', cl.name) order by i.due_on nulls last, i.position, i.id) items
 		from contact c join item i on i.contact_id = c.id and i.phase = 'open' join client cl on cl.id = i.client_id and cl.state = 'active'
@@ -55,7 +61,8 @@ export async function readPeople(tx: Tx, contactIds: readonly string[], lock = f
 	);
 }
 
-export function asChasedPerson(row: PersonRow, firm: Pick<ChasingFirm, 'chasePlan' | 'furtherPlans' | 'pace'>): ChasedPerson {
+export function asChasedPerson(row: PersonRow, firm: ChasingFirm): ChasedPerson {
+	const heardOn = row.heard_at && localDate(row.heard_at, firm.calendar);
 	return {
 		remindedOn: row.reminded_on,
 		toldOn: row.last_told_on,
@@ -67,7 +74,10 @@ export function asChasedPerson(row: PersonRow, firm: Pick<ChasingFirm, 'chasePla
 			id: item.id,
 			state: item.state,
 			dueOn: item.due_on,
+			askedOn: item.asked_on,
+			heardOn,
 			chasedThrough: item.chased_through,
+			chasedTurn: item.chased_turn,
 			plan: chasePlanOf(firm, item.chase_plan),
 			putOffUntil: item.asked_time_until,
 			asksUs: item.asks_us,
@@ -122,7 +132,15 @@ async function chasePerson(tx: Tx, contactId: string, now: string): Promise<bool
 	if (!row || row.suspended || row.reminded_by === 'none') return false;
 	const person = asChasedPerson(row, firm);
 	const chase = chaseDueNow(person, firm.calendar, now);
-	if (!chase) return false;
+	if (!chase) {
+		// somebody was heard from meanwhile, and a step that waits for silence has moved on
+		await refreshChaseDays(
+			tx,
+			row.items.map((item) => item.id),
+			firm
+		);
+		return false;
+	}
 	return carryOut(tx, machine(now), firm, row, person, chase, now);
 }
 
@@ -163,6 +181,7 @@ export async function carryOut(tx: Tx, by: Actor, firm: Firm, row: PersonRow, pe
 				clientId: clients.size === 1 ? first.client_id : undefined,
 				threadId: await threadOf(tx, first.id, contactId),
 				content: {
+					...(chase.firmer ? { firmer: true } : {}),
 					...(changed?.body ? { subject: changed.subject ?? undefined, body: changed.body } : {}),
 					...(clients.size === 1 ? { clientName: first.client_name } : {}),
 					...(news.length > 0 ? { news: news.length } : {}),
@@ -178,16 +197,18 @@ export async function carryOut(tx: Tx, by: Actor, firm: Firm, row: PersonRow, pe
 	const next = after.items.map((item) => ({
 		id: item.id,
 		chased_through: item.chasedThrough,
+		chased_turn: item.chasedTurn,
 		next_chase_on: stepToCome(item, firm.calendar)?.on ?? null,
 		sent: because.has(item.id) && planned ? 1 : 0
 	}));
 	await tx.rows(
-		`update item set chased_through = n.chased_through, next_chase_on = n.next_chase_on, chases_sent = chases_sent + n.sent
-		from jsonb_to_recordset($1) as n (id uuid, chased_through date, next_chase_on date, sent int) where item.id = n.id`,
+		`update item set chased_through = n.chased_through, chased_turn = n.chased_turn, next_chase_on = n.next_chase_on, chases_sent = chases_sent + n.sent
+		from jsonb_to_recordset($1) as n (id uuid, chased_through date, chased_turn int, next_chase_on date, sent int) where item.id = n.id`,
 		[JSON.stringify(next)]
 	);
-	if (!chase.leftOut) await noteReminded(tx, contactId, withReminder(person.remindedOn, localDate(now, firm.calendar)), firm.pace);
-	const ranOut = new Set(next.filter((n) => n.sent && n.next_chase_on === null).map((n) => n.id));
+	if (!chase.leftOut) await planCalls(tx, firm, row, chase, now);
+	if (wroteTo(chase)) await noteReminded(tx, contactId, withReminder(person.remindedOn, localDate(now, firm.calendar)), firm.pace);
+	const ranOut = new Set(next.filter((n) => because.has(n.id) && !chase.leftOut && n.next_chase_on === null).map((n) => n.id));
 	if (chase.leftOut)
 		await recordEvents(
 			tx,

@@ -1,11 +1,13 @@
 import { randomUUID } from 'node:crypto';
 import { beforeEach, describe, expect, test } from 'vitest';
-import { DEFAULT_PACE } from '$lib/core/chasing/pace';
-import { furtherChasePlanForm, chasePlanChoices } from '$lib/core/chasing/chase-plan';
+import { aroundDue, chasePlanChoices, chasePlanForm, type ChaseStep, type ChaseWhen } from '$lib/core/chasing/chase-plan';
 import { clientBasicsSchema } from '$lib/core/clients/record-forms';
+import { addDays } from '$lib/core/calendar/firm-calendar';
+import { doingsOf } from '$lib/core/chasing/look-ahead';
 import type { Actor } from '../actor';
+import { recordEvent } from '../audit/record-event';
 import { changeClient } from '../clients/client-record';
-import { addChasePlan, changeChasePlans, removeChasePlan } from '../firm-settings/change-firm';
+import { lookAhead, readPlanUse, removeChasePlan, saveChasePlan, stampOfPlan } from '../firm-settings/chase-plans';
 import { itemsActSchema, undoItemsSchema } from '$lib/core/requests/many-acts';
 import { loadFirm } from '../firms/firm';
 import { addList, copyList, readList } from '../library/request-lists';
@@ -15,6 +17,8 @@ import { readRounds } from '../rounds/read-rounds';
 import { itemsOf, makeClient, paperLine, requestTo, sendPlanned } from '../testing/test-firm';
 import { client, context, firm, useFirm } from '../testing/use-firm';
 import { chasePeople } from './chase-people';
+import { pauseReminders } from './holds';
+import { readForecast } from './read-forecast';
 
 useFirm();
 let administrator: Actor;
@@ -38,10 +42,19 @@ const next = async (id: string) =>
 			[id]
 		)
 	).rows[0];
-const addPlan = async (name: string, steps: number[]) => {
-	await firm.run((tx) => addChasePlan(tx, administrator, furtherChasePlanForm.parse({ name, steps })));
-	return firm.run(async (tx) => (await loadFirm(tx)).furtherPlans.find((plan) => plan.name === name)!.key);
+const planOf = (name: string, steps: readonly (number | ChaseStep)[]) =>
+	chasePlanForm.parse({ name, steps: steps.map((one) => (typeof one === 'number' ? aroundDue(one) : one)) });
+const addPlan = (name: string, steps: readonly (number | ChaseStep)[]) =>
+	firm.run((tx) => saveChasePlan(tx, administrator, { key: null }, planOf(name, steps)));
+const seen = async (key: string) => {
+	const { chasePlan, furtherPlans } = await firm.run(loadFirm);
+	return stampOfPlan(furtherPlans.find((plan) => plan.key === key) ?? chasePlan);
 };
+const changePlan = async (key: string, plan: ReturnType<typeof planOf>, by = administrator) => {
+	const which = { key, seen: await seen(key) };
+	return firm.run((tx) => saveChasePlan(tx, by, which, plan));
+};
+const step = (when: ChaseWhen, by: ChaseStep['by'] = 'usual', firmer = false): ChaseStep => ({ when, by, firmer });
 const basics = (chasePlan?: string) =>
 	firm.run((tx) =>
 		changeClient(
@@ -110,14 +123,143 @@ describe('by which plan something is chased', () => {
 		expect(await next(id)).toEqual({ day: '2026-05-14', plan: null });
 		await firm.run((tx) => removeChasePlan(tx, administrator, often));
 		const quiet = await ask({ chasePlan: 'none' });
-		await firm.run((tx) => changeChasePlans(tx, administrator, { name: 'Gentle', steps: [-3], ...DEFAULT_PACE, invitationSteps: [3] }));
+		await changePlan('usual', planOf('Gentle', [-3]));
 		expect(await next(id)).toMatchObject({ day: '2026-05-13' });
 		expect(await next(quiet)).toMatchObject({ day: null });
-		await expect(firm.run((tx) => addChasePlan(tx, firm.odalys(), furtherChasePlanForm.parse({ name: 'x', steps: [1] })))).rejects.toMatchObject({
+		await expect(firm.run((tx) => saveChasePlan(tx, firm.odalys(), { key: null }, planOf('x', [1])))).rejects.toMatchObject({
 			code: 'not_allowed'
 		});
-		expect(furtherChasePlanForm.safeParse({ name: 'x', steps: [] }).success).toBe(false);
+		expect(chasePlanForm.safeParse({ name: 'x', steps: [] }).success).toBe(false);
 		expect(chasePlanChoices(await firm.run(loadFirm)).map((plan) => plan.key)).toEqual(['usual', 'none']);
+	});
+});
+
+describe('a plan of unlike steps', () => {
+	const planned = async () =>
+		(
+			await context.owner.query<{ kind: string; channel: string; day: string; content: { firmer?: boolean } }>(
+				`select kind, channel, (planned_at at time zone 'America/Halifax')::date::text as day, content from message where firm_id = $1 and kind = 'chase' order by planned_at, channel`,
+				[firm.id]
+			)
+		).rows;
+	/** Every morning from a day on, as the worker sees it. */
+	const live = async (from: string, days: number) => {
+		for (let n = 0; n < days; n++) {
+			context.clock.set(`${addDays(from, n)}T13:00:00Z`);
+			await chasePeople(context.db, firm.id, context.clock.now());
+			await sendPlanned(context, firm);
+		}
+	};
+
+	test('what the forecast shows goes: after it was asked, without a due date, weekly, and in firmer words where it is late', async () => {
+		const key = await addPlan('Mixed', [
+			step({ kind: 'asked', days: 2 }),
+			step({ kind: 'weekly', weekday: 2, times: 2 }),
+			step({ kind: 'due', days: 1 }, 'email', true)
+		]);
+		await ask({ chasePlan: key, lines: [{ ...paperLine('No date', '2026-05-18'), dueOn: null }] });
+		await ask({ chasePlan: key });
+		await sendPlanned(context, firm);
+		const shown = await firm.run(async (tx) => readForecast(tx, firm.odalys(), await loadFirm(tx), [client.contactId], 30));
+		expect(shown.map(({ localDay, firmer }) => [localDay, firmer])).toEqual([
+			['2026-05-06', false],
+			['2026-05-12', false],
+			['2026-05-19', true]
+		]);
+		await live('2026-05-05', 28);
+		expect((await planned()).map(({ day, content }) => [day, content.firmer ?? false])).toEqual(shown.map((one) => [one.localDay, one.firmer]));
+		const mail = context.mailer.sent.findLast(({ to }) => to.address === client.email)!;
+		expect(mail.subject).toBe('We cannot go on without one thing');
+		expect(mail.text).toContain('we cannot go on with your books without it');
+		// without a due date it is found once its plan has come to its end
+		const sections = (await firm.run(async (tx) => readRounds(tx, firm.odalys(), await loadFirm(tx), { due: (d) => d }))).rows;
+		expect(sections.filter(({ section }) => section === 'ran_out').map(({ words }) => words)).toEqual([
+			'2 things are still open after the last reminder'
+		]);
+	});
+	test('who was heard from is not silent: the step moves on, and the day of it with the next morning', async () => {
+		const key = await addPlan('Quiet', [step({ kind: 'silent', days: 3 })]);
+		const id = await ask({ chasePlan: key });
+		await sendPlanned(context, firm);
+		expect(await next(id)).toMatchObject({ day: '2026-05-07' });
+		context.clock.set('2026-05-06T20:00:00Z');
+		await firm.run((tx) => recordEvent(tx, client.mara(), { verb: 'item_seen', clientId: client.id, contactId: client.contactId, itemId: id }));
+		const forecast = await firm.run(async (tx) => readForecast(tx, firm.odalys(), await loadFirm(tx), [client.contactId], 30));
+		expect(forecast.map(({ localDay }) => localDay)).toEqual(['2026-05-11']);
+		await live('2026-05-07', 1);
+		expect(await planned()).toEqual([]);
+		expect(await next(id)).toMatchObject({ day: '2026-05-11' });
+		await live('2026-05-08', 12);
+		expect((await planned()).map(({ day }) => day)).toEqual(['2026-05-11']);
+	});
+	test('a step by text goes by text to whoever gets texts, and by mail to whoever does not', async () => {
+		const key = await addPlan('By text', [step({ kind: 'asked', days: 1 }, 'text'), step({ kind: 'after', days: 2 }, 'email')]);
+		const other = await makeClient(context, firm, { name: 'Second' });
+		await context.owner.query(`update contact set phone = '+19025550143', channels = 'both' where id = $1`, [client.contactId]);
+		await ask({ chasePlan: key });
+		await ask({ chasePlan: key }, other);
+		await sendPlanned(context, firm);
+		await live('2026-05-05', 5);
+		expect((await planned()).map(({ channel }) => channel)).toEqual(['email', 'text', 'email', 'email']);
+	});
+	test('what looking ahead shows is what the Almanac shows once it is saved, also beside a pause, and nothing changes before', async () => {
+		const other = await makeClient(context, firm, { name: 'Second' });
+		const third = await makeClient(context, firm, { name: 'Third' });
+		await ask();
+		await ask({}, other);
+		await ask({ chasePlan: 'none' }, third);
+		await sendPlanned(context, firm);
+		context.clock.set('2026-05-07T13:00:00Z');
+		administrator = { ...administrator, now: context.clock.now() };
+		await firm.run(async (tx) =>
+			pauseReminders(tx, firm.odalys(), await loadFirm(tx), { contactId: other.contactId, ofClient: other.id }, { until: '2026-05-25', reason: 'x' })
+		);
+		const people = [client.contactId, other.contactId, third.contactId];
+		const forecast = async () =>
+			(await firm.run(async (tx) => readForecast(tx, firm.odalys(), await loadFirm(tx), people, 28))).map(
+				({ contactId, localDay, by, because }) => `${contactId} ${localDay} ${doingsOf({ by, because }).join()}`
+			);
+		const before = await forecast();
+		const plan = planOf('Gentle', [
+			step({ kind: 'asked', days: 1 }),
+			step({ kind: 'asked', days: 6 }),
+			step({ kind: 'due', days: 2 }, 'call'),
+			step({ kind: 'after', days: 3 }, 'partner')
+		]);
+		const ahead = await firm.run((tx) => lookAhead(tx, administrator, 'usual', plan));
+		expect(await forecast()).toEqual(before);
+		await changePlan('usual', plan);
+		const after = await forecast();
+		const shown = ahead.changes.flatMap(({ contactId, days }) =>
+			days.flatMap(({ day, is, does }) => (is === 'gone' ? [] : [`${contactId} ${day} ${does.join()}`]))
+		);
+		expect(shown.toSorted()).toEqual(after.toSorted());
+		expect(ahead).toMatchObject({ changed: 2, same: 0, calls: { before: 0, after: 1 }, told: { before: 0, after: 2 } });
+		// a step that lies behind does not go after all
+		expect(after.some((one) => one.includes('2026-05-07'))).toBe(false);
+		expect(await firm.run((tx) => lookAhead(tx, administrator, 'usual', plan))).toMatchObject({ changed: 0, same: 2 });
+	});
+	test('two who change a plan at once: the second hears of it, and nothing is lost; saved as it is, nothing moves', async () => {
+		const mark = await seen('usual');
+		await changePlan('usual', planOf('Gentle', [2]));
+		await expect(firm.run((tx) => saveChasePlan(tx, administrator, { key: 'usual', seen: mark }, planOf('Gentle', [9])))).rejects.toMatchObject({
+			code: 'changed_meanwhile'
+		});
+		const events = async () =>
+			(await context.owner.query(`select 1 from event where firm_id = $1 and verb = 'chase_plan_changed'`, [firm.id])).rowCount;
+		expect(await events()).toBe(1);
+		await changePlan('usual', planOf('Gentle', [2]));
+		expect(await events()).toBe(1);
+	});
+	test('how each plan is used', async () => {
+		const key = await addPlan('Often', [-5]);
+		await basics(key);
+		await ask();
+		await ask({ chasePlan: 'usual' });
+		expect((await firm.run((tx) => readPlanUse(tx, firm.odalys()))).toSorted((a, b) => a.things - b.things || a.clients - b.clients)).toEqual([
+			{ key: 'usual', things: 1, people: 1, lists: 0, clients: 0 },
+			{ key, things: 1, people: 1, lists: 0, clients: 1 }
+		]);
 	});
 });
 

@@ -340,7 +340,8 @@ test('the count in the head is the number of rows in Rounds', async () => {
 		to_countersign: 0,
 		ran_out: 1,
 		mail_trouble: 0,
-		not_taken_up: 0
+		not_taken_up: 0,
+		calls: 0
 	});
 });
 

@@ -57,8 +57,26 @@ export async function endReplyHold(tx: Tx, actor: Actor, firm: ChasingFirm & { c
 		returning until > $3::date held`,
 		[contactId, actor.now, localDate(actor.now, firm.calendar)]
 	);
-	if (!ended) return;
-	if (ended.held)
+	if (ended) await goOnAfter(tx, actor, firm, contactId, ended.held);
+}
+
+/** Ends what held the reminders of a person: they go on with the step that comes next, for those that passed meanwhile are not made up for. */
+export async function endHold(
+	tx: Tx,
+	actor: Actor,
+	firm: ChasingFirm & { calendar: { timeZone: string } },
+	contactId: string,
+	why: HoldWhy
+): Promise<void> {
+	const ended = await tx.first<{ held: boolean }>(
+		'update chase_hold set ended_at = $2 where contact_id = $1 and why = $4 and ended_at is null returning until > $3::date held',
+		[contactId, actor.now, localDate(actor.now, firm.calendar), why]
+	);
+	if (ended) await goOnAfter(tx, actor, firm, contactId, ended.held);
+}
+
+async function goOnAfter(tx: Tx, actor: Actor, firm: ChasingFirm, contactId: string, held: boolean): Promise<void> {
+	if (held)
 		await tx.rows(`update item set chased_through = greatest(chased_through, $2) where contact_id = $1 and phase = 'open'`, [
 			contactId,
 			localDate(actor.now, firm.calendar)

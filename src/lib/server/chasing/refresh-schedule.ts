@@ -1,4 +1,5 @@
 import { chasePlanOf, type ChasingFirm } from '$lib/core/chasing/chase-plan';
+import { localDate } from '$lib/core/calendar/firm-calendar';
 import { stepToCome } from '$lib/core/chasing/forecast';
 import type { HoldWhy } from '$lib/core/chasing/hold';
 import type { ItemState } from '$lib/core/requests/item-states';
@@ -8,7 +9,10 @@ interface ScheduledItem {
 	id: string;
 	state: ItemState;
 	due_on: string | null;
+	asked_on: string;
+	heard_at: string | null;
 	chased_through: string;
+	chased_turn: number;
 	next_chase_on: string | null;
 	chase_plan: string | null;
 	asks_us: boolean;
@@ -26,8 +30,8 @@ interface ScheduledItem {
 export async function refreshChaseDays(tx: Tx, itemIds: readonly string[], firm: ChasingFirm): Promise<void> {
 	if (itemIds.length === 0) return;
 	const items = await tx.rows<ScheduledItem>(
-		`select i.id, i.state, i.due_on, i.chased_through, i.next_chase_on, i.chase_plan, i.asks_us, case when i.kind = 'letter' then signable_until(i.id) end signable_until, c.state = 'active' client_is_active, h.until held_until, h.why held_why
-		from item i join client c on c.id = i.client_id left join item_hold h on h.item_id = i.id where i.id = any ($1)`,
+		`select i.id, i.state, i.due_on, i.asked_on, l.at heard_at, i.chased_through, i.chased_turn, i.next_chase_on, i.chase_plan, i.asks_us, case when i.kind = 'letter' then signable_until(i.id) end signable_until, c.state = 'active' client_is_active, h.until held_until, h.why held_why
+		from item i join client c on c.id = i.client_id left join item_hold h on h.item_id = i.id left join contact_heard l on l.contact_id = i.contact_id where i.id = any ($1)`,
 		[itemIds]
 	);
 	const changed = items
@@ -39,7 +43,10 @@ export async function refreshChaseDays(tx: Tx, itemIds: readonly string[], firm:
 						{
 							state: item.state,
 							dueOn: item.due_on,
+							askedOn: item.asked_on,
+							heardOn: item.heard_at && localDate(item.heard_at, firm.calendar),
 							chasedThrough: item.chased_through,
+							chasedTurn: item.chased_turn,
 							plan: chasePlanOf(firm, item.chase_plan),
 							asksUs: item.asks_us,
 							endsOn: item.signable_until,

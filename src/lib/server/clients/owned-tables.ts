@@ -9,6 +9,7 @@ export interface Owned {
 const SIGN_IN: Owned = { merging: { stay: 'the way in of the one that goes ends' }, handedOut: { not: 'how somebody signs in' } };
 const MOVES: Owned = { merging: 'move', handedOut: 'part' };
 const HOLDS: Owned = { merging: { stay: 'what holds the reminders of the one that goes ends with it' }, handedOut: { not: 'when the firm reminds' } };
+const CALLS: Owned = { merging: { stay: 'a call that waits ends with the one that goes' }, handedOut: { not: 'the firm’s own work' } };
 const SEEN_TO: Owned = { merging: 'seen to', handedOut: 'part' };
 
 /**
@@ -18,6 +19,7 @@ const SEEN_TO: Owned = { merging: 'seen to', handedOut: 'part' };
 export const OF_CLIENT: Readonly<Record<string, Owned>> = {
 	'account.client_id': MOVES,
 	'answer_passed.client_id': MOVES,
+	'chase_call.client_id': CALLS,
 	'chase_hold.client_id': HOLDS,
 	'client_contact.client_id': SEEN_TO,
 	'client_import_trace.client_id': { merging: { stay: 'undoing an import finds what it made' }, handedOut: { not: 'of the import' } },
@@ -63,9 +65,11 @@ export const OF_CONTACT: Readonly<Record<string, Owned>> = {
 	'answer_passed.by_contact_id': MOVES,
 	'answer_passed.to_contact_id': MOVES,
 	'authenticator.contact_id': SIGN_IN,
+	'chase_call.contact_id': CALLS,
 	'chase_change.contact_id': HOLDS,
 	'chase_hold.contact_id': HOLDS,
 	'client_contact.contact_id': SEEN_TO,
+	'contact_heard.contact_id': { merging: { stay: 'the next thing that is heard counts again' }, handedOut: { not: 'when the firm reminds' } },
 	'client_import_trace.contact_id': { merging: { stay: 'undoing an import finds what it made' }, handedOut: { not: 'of the import' } },
 	'device.contact_id': SIGN_IN,
 	'event.contact_id': { merging: { stay: 'what was done stays with who did it' }, handedOut: 'part' },

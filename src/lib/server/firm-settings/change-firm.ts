@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import type { z } from 'zod';
 import { DomainError } from '$lib/core/errors/domain-error';
 import type { Holiday } from '$lib/core/calendar/holidays';
-import type { chasePlansSchema, FurtherChasePlan, furtherChasePlanForm } from '$lib/core/chasing/chase-plan';
+import type { chasePaceForm } from '$lib/core/chasing/chase-plan';
 import { nextInvitationChase } from '$lib/core/invitations/invitation-chasing';
 import type { brandSchema, firmDetailsSchema, firmHoursSchema } from '$lib/core/firms/firm-forms';
 import { addDays, localDate } from '$lib/core/calendar/firm-calendar';
@@ -98,58 +98,19 @@ export async function removeHoliday(tx: Tx, actor: Actor, day: string): Promise<
 }
 
 /**
- * Changes when open things and invitations are chased. Every chase that is still to come is placed anew; what has gone
+ * Changes how often somebody is reminded at most, and when invitations are. Every chase that is still to come is placed anew; what has gone
  * out stays, and counts.
  */
-export async function changeChasePlans(tx: Tx, actor: Actor, input: z.output<typeof chasePlansSchema>): Promise<void> {
+export async function changePace(tx: Tx, actor: Actor, input: z.output<typeof chasePaceForm>): Promise<void> {
 	requireStaff(actor, 'set_up_firm');
-	await tx.rows(
-		'update firm set chase_plan_name = $2, chase_steps = $3, invitation_steps = $4, reminder_gap_days = $5, reminders_per_week = $6 where id = $1',
-		[
-			tx.firmId,
-			input.name,
-			JSON.stringify(input.steps.map((businessDaysFromDue) => ({ businessDaysFromDue }))),
-			input.invitationSteps,
-			input.gapDays,
-			input.perWeek
-		]
-	);
+	await tx.rows('update firm set invitation_steps = $2, reminder_gap_days = $3, reminders_per_week = $4 where id = $1', [
+		tx.firmId,
+		input.invitationSteps,
+		input.gapDays,
+		input.perWeek
+	]);
 	await placeAnew(tx, await loadFirm(tx), actor.now);
-	await recordEvent(tx, actor, { verb: 'firm_changed', details: { what: 'chase plans' } });
-}
-
-/** Adds a plan beside the usual one. @throws DomainError invalid for a name that is taken, too_many */
-export async function addChasePlan(tx: Tx, actor: Actor, input: z.output<typeof furtherChasePlanForm>): Promise<void> {
-	requireStaff(actor, 'set_up_firm');
-	await tx.rows('select 1 from firm where id = $1 for update', [tx.firmId]);
-	const firm = await loadFirm(tx);
-	if ([firm.chasePlan, ...firm.furtherPlans].some((plan) => plan.name.toLowerCase() === input.name.toLowerCase()))
-		throw new DomainError('invalid', `There is a plan “${input.name}” already.`, { name: 'Another plan is called so.' });
-	if (firm.furtherPlans.length >= 12) throw new DomainError('too_many', 'Twelve further plans are enough. Take one away first.');
-	const plan: FurtherChasePlan = {
-		key: randomUUID().slice(0, 8),
-		name: input.name,
-		steps: input.steps.map((businessDaysFromDue) => ({ businessDaysFromDue }))
-	};
-	await tx.rows('update firm set further_chase_plans = further_chase_plans || $2::jsonb where id = $1', [tx.firmId, JSON.stringify([plan])]);
-	await recordEvent(tx, actor, { verb: 'chase_plan_added', details: { name: plan.name } });
-}
-
-/** Takes a further plan away: what was chased by it is chased by the usual one from now on. */
-export async function removeChasePlan(tx: Tx, actor: Actor, key: string): Promise<void> {
-	requireStaff(actor, 'set_up_firm');
-	await tx.rows('select 1 from firm where id = $1 for update', [tx.firmId]);
-	const gone = (await loadFirm(tx)).furtherPlans.find((plan) => plan.key === key);
-	if (!gone) return;
-	await tx.rows(
-		`update firm set further_chase_plans = (select coalesce(jsonb_agg(p), '[]') from jsonb_array_elements(further_chase_plans) p where p ->> 'key' <> $2) where id = $1`,
-		[tx.firmId, key]
-	);
-	await tx.rows('update item set chase_plan = null where firm_id = $1 and chase_plan = $2', [tx.firmId, key]);
-	await tx.rows('update request_list set chase_plan = null where firm_id = $1 and chase_plan = $2', [tx.firmId, key]);
-	await tx.rows('update client set chase_plan = null where firm_id = $1 and chase_plan = $2', [tx.firmId, key]);
-	await placeAnew(tx, await loadFirm(tx), actor.now);
-	await recordEvent(tx, actor, { verb: 'chase_plan_removed', details: { name: gone.name } });
+	await recordEvent(tx, actor, { verb: 'firm_changed', details: { what: 'how often people are reminded' } });
 }
 
 /**

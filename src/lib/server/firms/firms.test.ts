@@ -7,7 +7,7 @@ import { pipeline } from 'node:stream/promises';
 import { monitorEventLoopDelay } from 'node:perf_hooks';
 import { afterAll, beforeAll, describe, expect, test, vi } from 'vitest';
 import { MERGE_FIELDS } from '$lib/core/letters/merge-fields';
-import { chasePlansSchema, chaseStepsInWords } from '$lib/core/chasing/chase-plan';
+import { aroundDue, chasePaceForm, chasePlanForm, chaseStepsInWords } from '$lib/core/chasing/chase-plan';
 import { embedOf } from '$lib/core/firms/embed';
 import { clientBrandSchema, furtherBrandSchema } from '$lib/core/firms/firm-forms';
 import { fitWithin } from '$lib/core/firms/logo';
@@ -31,13 +31,14 @@ import {
 import {
 	addHolidays,
 	changeBrand,
-	changeChasePlans,
 	changeFirmDetails,
 	changeFirmHours,
+	changePace,
 	importHolidays,
 	readHolidaysFrom,
 	removeHoliday
 } from '../firm-settings/change-firm';
+import { saveChasePlan, stampOfPlan } from '../firm-settings/chase-plans';
 import type { Tx } from '../platform/db/database';
 import { withBrandOf, changeClientBrand, endBrand, readBrands, writeBrand } from './brands';
 import { findShortName, loadFirm } from './firm';
@@ -341,21 +342,39 @@ describe('chase plans', () => {
 		];
 		expect(await days()).toEqual(['2026-10-26', '2026-10-22']);
 		const change = (steps: number[], invitationSteps: number[], actor = admin(firm)) =>
-			firm.run((tx) => changeChasePlans(tx, actor, chasePlansSchema.parse({ name: 'Brisk', steps, invitationSteps })));
-		await change([5, -1, 2, 2], [1]);
+			firm.run(async (tx) => {
+				await changePace(tx, actor, chasePaceForm.parse({ invitationSteps }));
+				await saveChasePlan(
+					tx,
+					actor,
+					{ key: 'usual', seen: stampOfPlan((await loadFirm(tx)).chasePlan) },
+					{ name: 'Brisk', steps: steps.map(aroundDue) }
+				);
+			});
+		await change([-1, 2, 5], [1]);
 		expect(await days()).toEqual(['2026-10-27', '2026-10-20']);
 		await change([2], []);
 		expect(await days()).toEqual(['2026-10-30', null]);
 		await expect(change([1], [1], firm.odalys())).rejects.toMatchObject({ code: 'not_allowed' });
 	});
 	test.each([
-		[{ steps: [], invitationSteps: [] }, false],
-		[{ steps: [-31], invitationSteps: [] }, false],
-		[{ steps: ['x'], invitationSteps: [] }, false],
-		[{ steps: [1.5], invitationSteps: [] }, false],
-		[{ steps: [1], invitationSteps: [0] }, false],
-		[{ steps: ['-2', '1'], invitationSteps: ['3'] }, true]
-	])('%j is a plan: %s', (plan, good) => expect(chasePlansSchema.safeParse({ name: 'x', ...plan }).success).toBe(good));
+		[[], false],
+		[[-31], false],
+		[['x'], false],
+		[[1.5], false],
+		[[2, 1], false],
+		[['-2', '1'], true]
+	])('%j is a plan: %s', (days, good) => {
+		const steps = (days as number[]).map(aroundDue);
+		expect(chasePlanForm.safeParse({ name: 'x', steps }).success).toBe(good);
+	});
+	test.each([
+		[[], true],
+		[['3'], true],
+		[[0], false]
+	])('%j is when invitations are reminded of: %s', (invitationSteps, good) =>
+		expect(chasePaceForm.safeParse({ invitationSteps }).success).toBe(good)
+	);
 	test.each([
 		[[-2, 1, 3, 7], '2 business days before it is due, then 1, 3 and 7 after', 'after 1, 3 and 7 business days'],
 		[[1], '1 business day after it was due', 'after 1 business day'],

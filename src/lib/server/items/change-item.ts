@@ -172,7 +172,7 @@ export async function setDue(
 	item: Pick<LockedItem, 'id' | 'title' | 'client_id' | 'contact_id' | 'request_id' | 'due_on'>,
 	dueOn: string | null
 ): Promise<void> {
-	await tx.rows('update item set due_on = $2, chased_through = $3, version = version + 1 where id = $1', [
+	await tx.rows('update item set due_on = $2, chased_through = $3, chased_turn = 0, version = version + 1 where id = $1', [
 		item.id,
 		dueOn,
 		localDate(actor.now, firm.calendar)

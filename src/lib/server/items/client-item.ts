@@ -76,7 +76,7 @@ export async function askForTime(tx: Tx, actor: Actor, input: { itemId: string; 
 	if (input.until <= today || daysBetween(today, input.until) > LATER_DAYS)
 		throw new DomainError('invalid', saying('wrong.later.range', { days: LATER_DAYS }), { until: saying('wrong.later.range', { days: LATER_DAYS }) });
 	const staysDue = item.due_on !== null && item.due_on > input.until;
-	await tx.rows('update item set due_on = $2, asked_time_until = $3, chased_through = $4, version = version + 1 where id = $1', [
+	await tx.rows('update item set due_on = $2, asked_time_until = $3, chased_through = $4, chased_turn = 0, version = version + 1 where id = $1', [
 		item.id,
 		staysDue ? item.due_on : input.until,
 		input.until,

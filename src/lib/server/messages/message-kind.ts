@@ -118,7 +118,7 @@ export interface MessageKindDefinition {
 	/** Why it does not go any more, in the words of the Postroom; null if it does. */
 	whyNot?(tx: Tx, about: AboutToLeave): Promise<string | null>;
 	/** the text of the Library that may stand for the product's words */
-	ownWords?: { email?(items: readonly NamedItem[], today: string): MessageTextKind; text?: MessageTextKind };
+	ownWords?: { email?(items: readonly NamedItem[], today: string, content: MessageContent): MessageTextKind; text?: MessageTextKind };
 	mail(tx: Tx, writing: MailWriting): Promise<WrittenMail> | WrittenMail;
 	/** left out for what goes by mail only */
 	text?(tx: Tx, writing: TextMessageWriting): Promise<WrittenTextMessage> | WrittenTextMessage;

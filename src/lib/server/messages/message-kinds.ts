@@ -8,6 +8,7 @@ import { invitation } from './kinds/invitation';
 import { invitationChase } from './kinds/invitation-chase';
 import { newDevice } from './kinds/new-device';
 import { papersShown } from './kinds/papers-shown';
+import { partnerTold } from './kinds/partner-told';
 import { passwordChanged } from './kinds/password-changed';
 import { passwordReset } from './kinds/password-reset';
 import { remark } from './kinds/remark';
@@ -46,5 +47,6 @@ export const MESSAGE_KIND_DEFINITIONS: Record<MessageKind, MessageKindDefinition
 	answer_code: answerCode,
 	answer_copy: answerCopy,
 	answer_told: answerTold,
+	partner_told: partnerTold,
 	answer_passed: answerPassed
 };

@@ -59,9 +59,15 @@ export async function readPlannedChase(
 	const branded = await withBrandOf(tx, firm, { clientId: clients.size === 1 ? chase.items[0].clientId : null, contactId: of.contactId });
 	const invited = await waitingInvitation(tx, of.contactId, chase.at);
 	const words = changed?.body ? { subject: changed.subject ?? '', body: changed.body } : null;
+	const content = {
+		...(words ?? {}),
+		...(clientName ? { clientName } : {}),
+		...(invited ? { invitationId: invited } : {}),
+		...(chase.firmer ? { firmer: true } : {})
+	};
 	const message = async (channel: 'email' | 'text') => ({
 		id: of.contactId,
-		content: { ...(words ?? {}), ...(clientName ? { clientName } : {}), ...(invited ? { invitationId: invited } : {}) },
+		content,
 		toAddress: person.email ?? '',
 		recipient: { id: of.contactId, kind: 'contact' as const, name: firstName(person.name), locale: person.locale },
 		items,
@@ -69,7 +75,7 @@ export async function readPlannedChase(
 			tx,
 			firm,
 			{ kind: 'chase', channel, recipient_locale: person.locale, recipient_name: person.name },
-			clientName,
+			content,
 			items,
 			chase.localDay
 		)
@@ -80,7 +86,7 @@ export async function readPlannedChase(
 		chase,
 		isNext: at === 0,
 		subject: mail.subject,
-		html: chase.by.includes('text') && !chase.by.includes('email') ? null : mail.html,
+		html: chase.by.includes('email') || chase.heldBack ? mail.html : null,
 		text: chase.by.includes('text') ? (await writeText(tx, branded, 'chase', await message('text'), writing)).text : null,
 		words,
 		changedBy: changed?.by ?? null

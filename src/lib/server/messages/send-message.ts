@@ -6,7 +6,7 @@ import type { Channel } from '$lib/core/messages/ways';
 import { withBrandOf } from '../firms/brands';
 import { loadFirm, type Firm } from '../firms/firm';
 import { messageTextInUse } from '../library/message-texts';
-import { messageContentSchema } from '../outbox/message-content';
+import { messageContentSchema, type MessageContent } from '../outbox/message-content';
 import type { Clock } from '../platform/clock';
 import type { Database, Tx } from '../platform/db/database';
 import { isConnectionLost, untilWritten } from '../platform/db/lost-connection';
@@ -148,7 +148,7 @@ async function prepare(place: SendingPlace, tx: Tx, messageId: string, attempt: 
 		toAddress,
 		recipient: { id: row.recipient_id, kind: row.recipient_kind, name: firstName(row.recipient_name), locale: row.recipient_locale },
 		items,
-		ownWords: await ownWords(tx, firm, row, content.clientName, items, today)
+		ownWords: await ownWords(tx, firm, row, content, items, today)
 	};
 	// codes and warnings are for nobody to answer
 	const isAnswerable = place.replyDomain !== undefined && row.contact_id !== null && kind.address === 'theirs now';
@@ -192,19 +192,19 @@ export async function ownWords(
 	tx: Tx,
 	firm: Firm,
 	row: Pick<MessageRow, 'kind' | 'channel' | 'recipient_locale' | 'recipient_name'>,
-	clientName: string | undefined,
+	content: MessageContent,
 	items: readonly NamedItem[],
 	today: string
 ): Promise<MessageToWrite['ownWords']> {
 	const known = MESSAGE_KIND_DEFINITIONS[row.kind].ownWords;
-	const kind = row.channel === 'text' ? known?.text : known?.email?.(items, today);
+	const kind = row.channel === 'text' ? known?.text : known?.email?.(items, today, content);
 	const text = kind && (await messageTextInUse(tx, kind, row.recipient_locale));
 	if (!text) return null;
 	const values = {
 		contact_name: row.recipient_name,
 		contact_first_name: firstName(row.recipient_name),
 		firm_name: firm.name,
-		client_name: clientName ?? ''
+		client_name: content.clientName ?? ''
 	};
 	return { subject: fillText(text.subject, values), body: fillText(text.body, values) };
 }

@@ -14,6 +14,12 @@ export const messageContentSchema = z.object({
 	renewed: z.boolean().optional(),
 	/** nobody pressed for it just now: it leaves in the firm's sending hours */
 	inSendingHours: z.boolean().optional(),
+	/** a reminder in the firmer words */
+	firmer: z.boolean().optional(),
+	/** whom a partner is told of, with what is open, and where it is noted */
+	contactName: z.string().optional(),
+	titles: z.array(z.string()).optional(),
+	callId: z.uuid().optional(),
 	/** an invitation whose link goes into the message */
 	invitationId: z.uuid().optional(),
 	/** a sign-in that waits for the code which this message brings */

@@ -159,8 +159,8 @@ async function writeIntoRecord(tx: Tx, actor: Actor, answer: Waiting, clientId: 
 		[requestId, tx.firmId, clientId, contactId, answer.title, randomUUID(), actor.id, actor.now]
 	);
 	await tx.rows(
-		`insert into item (id, firm_id, client_id, request_id, contact_id, position, kind, title, required, spec, answer_data, state, state_at, chased_through)
-		values ($1, $2, $3, $4, $5, 0, 'questionnaire', $6, false, $7, $8, 'handed_in', $9, $10)`,
+		`insert into item (id, firm_id, client_id, request_id, contact_id, position, kind, title, required, spec, answer_data, state, state_at, asked_on, chased_through)
+		values ($1, $2, $3, $4, $5, 0, 'questionnaire', $6, false, $7, $8, 'handed_in', $9, $10, $10)`,
 		[
 			itemId,
 			tx.firmId,

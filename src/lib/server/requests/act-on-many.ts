@@ -164,11 +164,10 @@ async function setPlan(
 	item: { id: string; title: string; client_id: string; contact_id: string; request_id: string },
 	plan: string | null
 ): Promise<void> {
-	await tx.rows('update item set chase_plan = $2, chased_through = greatest(chased_through, $3), version = version + 1 where id = $1', [
-		item.id,
-		plan,
-		localDate(actor.now, firm.calendar)
-	]);
+	await tx.rows(
+		'update item set chase_plan = $2, chased_through = greatest(chased_through, $3), chased_turn = 0, version = version + 1 where id = $1',
+		[item.id, plan, localDate(actor.now, firm.calendar)]
+	);
 	await refreshChaseDays(tx, [item.id], firm);
 	await recordEvent(tx, actor, {
 		verb: 'item_plan_changed',

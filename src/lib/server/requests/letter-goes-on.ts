@@ -79,12 +79,17 @@ async function askToSign(
 	const { due_on } = request!;
 	// somebody may have been put in the place of who was asked before
 	const itemId = next.item_id ?? randomUUID();
-	if (next.item_id) await tx.rows('update item set due_on = greatest(due_on, $2), chased_through = $3 where id = $1', [itemId, soonest, today]);
+	if (next.item_id)
+		await tx.rows('update item set due_on = greatest(due_on, $2), asked_on = $3, chased_through = $3, chased_turn = 0 where id = $1', [
+			itemId,
+			soonest,
+			today
+		]);
 	else
 		await tx.rows(
 			`insert into item (id, firm_id, client_id, request_id, contact_id, position, kind, heading, title, why, text, required, due_on, spec, attachments, accepts_itself,
-			state, state_at, chased_through, chase_plan, own)
-		select $2, firm_id, client_id, request_id, $3, position, kind, heading, title, why, text, required, $4, spec, attachments, accepts_itself, 'asked', $5, $6, chase_plan, true
+			state, state_at, asked_on, chased_through, chase_plan, own)
+		select $2, firm_id, client_id, request_id, $3, position, kind, heading, title, why, text, required, $4, spec, attachments, accepts_itself, 'asked', $5, $6, $6, chase_plan, true
 		from item where id = $1`,
 			[letter.item_id, itemId, next.contact_id, due_on && due_on < soonest && next.rank > 1 ? soonest : due_on, actor.now, today]
 		);

@@ -62,8 +62,8 @@ export async function raiseRequest(tx: Tx, actor: Actor, input: { clientId: stri
 		[requestId, tx.firmId, input.clientId, actor.id, form.name, randomUUID(), actor.now]
 	);
 	await tx.rows(
-		`insert into item (id, firm_id, client_id, request_id, contact_id, position, kind, title, why, required, due_on, spec, state, state_at, chased_through)
-		values ($1, $2, $3, $4, $5, 0, 'questionnaire', $6, $7, false, null, $8, 'started', $9, $10)`,
+		`insert into item (id, firm_id, client_id, request_id, contact_id, position, kind, title, why, required, due_on, spec, state, state_at, asked_on, chased_through)
+		values ($1, $2, $3, $4, $5, 0, 'questionnaire', $6, $7, false, null, $8, 'started', $9, $10, $10)`,
 		[
 			itemId,
 			tx.firmId,

@@ -133,6 +133,8 @@ export async function writeRequest(
 		[input.chasePlan ?? null, input.list?.id ?? null, input.clientId]
 	))!;
 	const plan = chasePlanOf(firm, planKey);
+	// whoever was heard from today counts as silent from today on, as somebody does who is asked today
+	const fresh = { askedOn: today, heardOn: null, chasedThrough: today, chasedTurn: 0 };
 	const items = people.flatMap((person, place) =>
 		input.lines
 			.flatMap((line, index) => (place === 0 || isAnsweredByEach(line, input) ? [{ line, index }] : []))
@@ -155,14 +157,14 @@ export async function writeRequest(
 				account_id: line.account?.id,
 				period_from: line.account?.from,
 				period_to: line.account?.to,
-				next_chase_on: nextChaseStep({ dueOn: line.dueOn, chasedThrough: today }, plan, firm.calendar)?.on ?? null
+				next_chase_on: nextChaseStep({ dueOn: line.dueOn, ...fresh }, plan, firm.calendar)?.on ?? null
 			}))
 	);
 	await tx.rows(
 		`insert into item (id, firm_id, client_id, request_id, contact_id, position, kind, heading, title, why, text, required, due_on, spec, attachments, accepts_itself, account_id, period_from, period_to,
-			state, state_at, chased_through, next_chase_on, chase_plan, own)
+			state, state_at, asked_on, chased_through, next_chase_on, chase_plan, own)
 		select i.id, $1, $2, $3, i.contact_id, i.position, i.kind, i.heading, i.title, i.why, i.text, i.required, i.due_on, i.spec, i.attachments, i.accepts_itself, i.account_id, i.period_from, i.period_to,
-			'asked', $4, $5, i.next_chase_on, $7, not i.shared
+			'asked', $4, $5, $5, i.next_chase_on, $7, not i.shared
 		from jsonb_to_recordset($6) as i (id uuid, contact_id uuid, position int, kind text, heading text, title text, why text, text jsonb, required boolean, due_on date,
 			spec jsonb, attachments uuid[], accepts_itself boolean, account_id uuid, period_from date, period_to date, next_chase_on date, shared boolean)`,
 		[tx.firmId, input.clientId, requestId, actor.now, today, JSON.stringify(items), planKey]

@@ -1,4 +1,6 @@
 import { dateWords, timeWords } from '$lib/words/dates';
+import { WEEKDAYS, type ChaseBy } from '$lib/core/chasing/chase-plan';
+import type { ChaseReason } from '$lib/core/chasing/forecast';
 import type { HoldWhy } from '$lib/core/chasing/hold';
 import type { Actor } from '../actor';
 import { peopleOfClient, readForecast, type ForecastChase } from '../chasing/read-forecast';
@@ -23,16 +25,18 @@ const HELD_BACK = {
 export const HELD_AS: Record<HoldWhy, string> = {
 	replied: 'they wrote to us',
 	away: 'they are away',
-	paused: 'reminders are paused'
+	paused: 'reminders are paused',
+	called: 'they are to be called first',
+	promised: 'they promised it on the telephone'
 };
 
 const WAY_WORDS = { email: 'by e-mail', text: 'by text message', 'email and text': 'by e-mail and text message' } as const;
 
 /** The next chase of an item in words: when, how, to whom, and why. */
 export function chaseSentence(chase: ForecastChase, firm: Firm): ChaseSentence {
-	const reasons = [...new Set(chase.because.map((b) => chaseStepWords(b.businessDaysFromDue, b.dueOn, firm)))];
+	const reasons = [...new Set(chase.because.map((b) => chaseStepWords(b, firm)))];
 	return {
-		when: `${timeWords(firm.locale, chase.at, firm.calendar.timeZone)}, ${WAY_WORDS[chase.by.join(' and ') as keyof typeof WAY_WORDS] ?? WAY_WORDS.email} to ${chase.contactName}`,
+		when: `${timeWords(firm.locale, chase.at, firm.calendar.timeZone)}, ${chaseWays(chase)}`,
 		why: chase.heldBack
 			? `held back, because ${HELD_BACK[chase.heldBack]}`
 			: `because ${reasons.slice(0, 2).join(' and ')}${chase.held ? `, held since ${dateWords(firm.locale, chase.held.from)} as ${HELD_AS[chase.held.why]}` : ''}${chase.waitedFrom ? `, waiting since ${dateWords(firm.locale, chase.waitedFrom)} so that they are not written to too often` : ''}${chase.items.length > 1 ? `; one message about ${chase.items.length} things` : ''}`,
@@ -40,12 +44,38 @@ export function chaseSentence(chase: ForecastChase, firm: Firm): ChaseSentence {
 	};
 }
 
-/** "it is 3 business days after Fri 1 May". */
-export function chaseStepWords(businessDays: number, dueOn: string, firm: Firm): string {
-	const n = Math.abs(businessDays);
-	const due = dateWords(firm.locale, dueOn);
-	if (n === 0) return `it is due on ${due}`;
-	return `it is ${n} business ${n === 1 ? 'day' : 'days'} ${businessDays < 0 ? 'before' : 'after'} the due date, ${due}`;
+/** What goes on the day of a chase: "by e-mail to Mara Whitlock", "a call to Mara Whitlock", or both. */
+export function chaseWays(chase: Pick<ForecastChase, 'by' | 'because' | 'contactName' | 'heldBack'>): string {
+	const way = WAY_WORDS[chase.by.join(' and ') as keyof typeof WAY_WORDS];
+	const asks = (by: ChaseBy) => chase.because.some((one) => one.by === by);
+	const parts = [
+		...(way || chase.heldBack ? [`${way ?? WAY_WORDS.email} to ${chase.contactName}`] : []),
+		...(asks('call') ? [`a call to ${chase.contactName}`] : []),
+		...(asks('partner') ? [`a partner is told about ${chase.contactName}`] : [])
+	];
+	return parts.join(', and ');
+}
+
+/** Why a step has its turn: "it is 3 business days after the due date, Fri 1 May". */
+export function chaseStepWords(step: Pick<ChaseReason, 'when' | 'time' | 'dueOn' | 'askedOn'>, firm: Firm): string {
+	const { when, time } = step;
+	if (when.kind === 'weekly') return `it is ${WEEKDAYS[when.weekday - 1]}, time ${time} of ${when.times}`;
+	const n = Math.abs(when.days);
+	const days = `${n} business ${n === 1 ? 'day' : 'days'}`;
+	switch (when.kind) {
+		case 'due': {
+			const due = dateWords(firm.locale, step.dueOn!);
+			return n === 0 ? `it is due on ${due}` : `it is ${days} ${when.days < 0 ? 'before' : 'after'} the due date, ${due}`;
+		}
+		case 'asked':
+			return `it was asked ${days} ago, on ${dateWords(firm.locale, step.askedOn)}`;
+		case 'after':
+			return `it is ${days} after the step before`;
+		case 'every':
+			return `it comes every ${when.unit === 'days' ? (n === 1 ? 'day' : `${n} days`) : days}, time ${time} of ${when.times}`;
+		case 'silent':
+			return `nothing was heard from them for ${days}`;
+	}
 }
 
 /** The next chase of each open item of a client, by item. */

@@ -15,7 +15,7 @@ const definitionOf = (section: RoundsSection): RoundsSectionDefinition<unknown> 
 export async function readRounds(
 	tx: Tx,
 	actor: Actor,
-	firm: Pick<Firm, 'calendar'>,
+	firm: Pick<Firm, 'calendar' | 'country'>,
 	dates: { due(date: string): string },
 	mineOf: string | null = null
 ): Promise<{ rows: RoundsRow[]; lastLooked: string | null }> {
@@ -54,7 +54,7 @@ const COUNTS = `with
  */
 export async function countRounds(
 	tx: Tx,
-	firm: Pick<Firm, 'calendar'>,
+	firm: Pick<Firm, 'calendar' | 'country'>,
 	now: string,
 	mineOf: string | null = null
 ): Promise<Record<RoundsSection, number>> {

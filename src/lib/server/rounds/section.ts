@@ -24,7 +24,7 @@ export type SectionRow = Omit<RoundsRow, 'section' | 'isNew'>;
 
 /** For whom and when Rounds is read. */
 export interface RoundsAt {
-	firm: Pick<Firm, 'calendar'>;
+	firm: Pick<Firm, 'calendar' | 'country'>;
 	/** instant */ now: string;
 	/** of the firm, `YYYY-MM-DD` */ today: string;
 	/** whose clients it is about; null for everybody's */ mineOf: string | null;

@@ -2,6 +2,7 @@ import type { RoundsSection } from '$lib/core/rounds/sections';
 import type { RoundsSectionDefinition } from './section';
 import { answers } from './sections/answers';
 import { arrivals } from './sections/arrivals';
+import { calls } from './sections/calls';
 import { checks } from './sections/checks';
 import { drafts } from './sections/drafts';
 import { handedIn } from './sections/handed-in';
@@ -32,6 +33,7 @@ export const SECTIONS = {
 	public_answers: publicAnswers,
 	tasks,
 	to_countersign: toCountersign,
+	calls,
 	ran_out: ranOut,
 	mail_trouble: mailTrouble,
 	not_taken_up: notTakenUp,

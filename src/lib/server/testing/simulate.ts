@@ -1,10 +1,11 @@
 import { randomUUID } from 'node:crypto';
 import { Temporal } from 'temporal-polyfill';
 import { invitationDraft } from '../invitations/invitation-draft';
+import { aroundDue } from '$lib/core/chasing/chase-plan';
 import { forecastInvitationChases } from '../chasing/chase-invitations';
 import { doWhatIsDue } from '../due/do-what-is-due';
 import { readForecast } from '../chasing/read-forecast';
-import { changeChasePlans } from '../firm-settings/change-firm';
+import { saveChasePlan, stampOfPlan } from '../firm-settings/chase-plans';
 import { loadFirm } from '../firms/firm';
 import { inviteContacts } from '../invitations/invite';
 import { takeUpInvitation } from '../invitations/take-up-invitation';
@@ -134,11 +135,23 @@ export async function simulate(
 		if (chance(0.02)) doings.unshift(() => context.owner.query('update contact set suspended_at = now() where id = $1', [client.contactId]));
 		if (chance(0.03))
 			doings.unshift(() =>
-				firm.run((tx) =>
-					changeChasePlans(
+				firm.run(async (tx) =>
+					saveChasePlan(
 						tx,
 						{ ...firm.partner, role: 'administrator', now: context.clock.now() },
-						{ name: 'Gentle', steps: [-1 - Math.floor(roll() * 3), 1, 3, 6], gapDays: 2, perWeek: 2, invitationSteps: [2, 5] }
+						{ key: 'usual', seen: stampOfPlan((await loadFirm(tx)).chasePlan) },
+						{
+							name: 'Gentle',
+							steps: [
+								aroundDue(-1 - Math.floor(roll() * 3)),
+								aroundDue(1),
+								{ when: { kind: 'silent', days: 2 }, by: 'usual', firmer: chance(0.5) },
+								...(chance(0.5)
+									? [{ when: { kind: 'weekly' as const, weekday: 3, times: 2 }, by: 'email' as const, firmer: false }]
+									: [aroundDue(6)]),
+								{ when: { kind: 'after', days: 2 }, by: chance(0.5) ? 'call' : 'partner', firmer: false }
+							]
+						}
 					)
 				)
 			);
@@ -163,7 +176,9 @@ export async function simulate(
 		firm.run(async (tx) => {
 			const now = await loadFirm(tx);
 			const day = String(today);
-			const chases = (await readForecast(tx, firm.odalys(), now, contacts, 1)).filter((chase) => chase.localDay === day && !chase.heldBack);
+			const chases = (await readForecast(tx, firm.odalys(), now, contacts, 1)).filter(
+				(chase) => chase.localDay === day && !chase.heldBack && chase.by.length > 0
+			);
 			const invitations = (await forecastInvitationChases(tx, firm.odalys(), now, day)).filter((one) => one.localDay === day);
 			const reminded = new Set(chases.map((chase) => chase.contactId));
 			const news = (await readAnnouncements(tx, firm.odalys(), now)).filter((one) => one.localDay === day && !reminded.has(one.contactId));

@@ -1,6 +1,7 @@
 import type { Component } from 'svelte';
 import type { Leaf } from '$lib/server/rounds/sections';
 import ArrivalLeaf from './ArrivalLeaf.svelte';
+import CallLeaf from './CallLeaf.svelte';
 import DraftLeaf from './DraftLeaf.svelte';
 import InvitationLeaf from './InvitationLeaf.svelte';
 import type { LeafProps } from './leaf-props';
@@ -18,6 +19,7 @@ type OwnKind = Exclude<Leaf['kind'], 'item'>;
 /** What is open beside the rows of Rounds, by its kind. What is about an item has the leaf that items have everywhere. */
 export const LEAVES: { [Kind in OwnKind]: Component<LeafProps<Kind>> } = {
 	arrival: ArrivalLeaf,
+	call: CallLeaf,
 	ran_out: RanOutLeaf,
 	draft: DraftLeaf,
 	message: MessageLeaf,

@@ -1,4 +1,4 @@
-import { chaseStepsInWords } from '$lib/core/chasing/chase-plan';
+import { chasePlanInWords, chaseStepsInWords } from '$lib/core/chasing/chase-plan';
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import { countTheirs } from '$lib/core/rounds/sections';
 import { deskRequest } from '$lib/web/desk-request';
@@ -39,7 +39,7 @@ export const load = async (event) => {
 			practice: firm.isPractice,
 			/** when reminders go, in words */
 			reminders: {
-				things: chaseStepsInWords(firm.chasePlan.steps.map((step) => step.businessDaysFromDue)).around,
+				things: chasePlanInWords(firm.chasePlan),
 				invitation: chaseStepsInWords(firm.invitationSteps).after
 			},
 			/** text messages can be sent */

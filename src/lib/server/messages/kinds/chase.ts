@@ -14,7 +14,10 @@ export const chase: MessageKindDefinition = {
 	reminds: true,
 	address: 'theirs now',
 	names: 'everything open',
-	ownWords: { email: (items, today) => (partsOf(items, today).parts.late.length === 0 ? 'chase_soon' : 'chase'), text: 'chase_sms' },
+	ownWords: {
+		email: (items, today, { firmer }) => (partsOf(items, today).parts.late.length === 0 ? 'chase_soon' : firmer ? 'chase_firmer' : 'chase'),
+		text: 'chase_sms'
+	},
 	async whyNot(tx, { content, contactId, items, invited }) {
 		// who is not in yet is shown the way in
 		if (invited) content.invitationId = invited;
@@ -28,10 +31,12 @@ export const chase: MessageKindDefinition = {
 	) {
 		const { parts, what } = partsOf(items, today);
 		const count = parts[what].length;
+		// firmer only about what is late: before that there is nothing to be firm about
+		const tone = content.firmer && what === 'late' ? 'firmer' : what;
 		const papers = await papersToName(tx, recipient.id, content.paperIds ?? []);
-		return finish(content.subject ?? ownWords?.subject ?? say(`mail.chase.subject.${what}`, { count }), {
+		return finish(content.subject ?? ownWords?.subject ?? say(`mail.chase.subject.${tone}`, { count }), {
 			paragraphs: [
-				...paragraphs(content.body ?? ownWords?.body ?? say(`mail.chase.body.${what}`, { count })),
+				...paragraphs(content.body ?? ownWords?.body ?? say(`mail.chase.body.${tone}`, { count })),
 				...(content.news ? [say('mail.chase.news', { count: content.news })] : [])
 			],
 			lists: [

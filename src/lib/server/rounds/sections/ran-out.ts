@@ -17,12 +17,14 @@ const RAN_OUT = (
 	ran_out_items as (
 		select halves.* from (
 			select id, client_id, contact_id, due_on, state_at, chases_sent, chase_plan from item
-			where firm_id = $1 and phase = 'open' and next_chase_on is null and due_on is not null and not asks_us
+			where firm_id = $1 and phase = 'open' and next_chase_on is null and (due_on is not null or chased_turn > 0) and not asks_us
 				and contact_id not in (select id from unreached)
 			union all
 			select id, client_id, contact_id, due_on, state_at, chases_sent, chase_plan from item
 			where contact_id = any (array(select id from unreached)) and phase = 'open' and due_on < ${today}
 		) halves where chase_plan is distinct from 'none' and client_id not in (select id from closed)
+			-- a call that waits says more
+			and client_id not in (select client_id from chase_call where firm_id = $1 and done_at is null)
 	)`;
 const WHY_UNREACHED = {
 	bounced: 'mail to them came back',

@@ -2,7 +2,7 @@ import { phoneInWords } from '$lib/core/people/phone';
 import { z } from 'zod';
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import { holidaySchema } from '$lib/core/calendar/holidays';
-import { chasePlansSchema, furtherChasePlanForm, chasePlanChoices, chasePlanKeySchema } from '$lib/core/chasing/chase-plan';
+import { chasePaceForm, chasePlanChoices } from '$lib/core/chasing/chase-plan';
 import { brandSchema, firmDetailsSchema, firmHoursSchema } from '$lib/core/firms/firm-forms';
 import { serviceSchema, typedFeeSchema } from '$lib/core/clients/record-forms';
 import { DomainError } from '$lib/core/errors/domain-error';
@@ -15,15 +15,13 @@ import { readBrands } from '$lib/server/firms/brands';
 import { changeAreas, readFirmAreas } from '$lib/server/firms/portal-areas';
 import { changePicture, removePicture } from '$lib/server/firms/pictures';
 import {
-	addChasePlan,
 	addHolidays,
 	changeBrand,
-	changeChasePlans,
+	changePace,
 	changeFirmDetails,
 	changeFirmHours,
 	importHolidays,
 	readHolidaysFrom,
-	removeChasePlan,
 	removeHoliday
 } from '$lib/server/firm-settings/change-firm';
 import { addService, endService, priceService, readServiceUse } from '$lib/server/firms/services';
@@ -54,8 +52,7 @@ export const load = async (event) => {
 			countryCurrency: currencyOf(firm.country),
 			currencyName: currencyInWords(firm.currency),
 			calendar: firm.calendar,
-			chasePlan: firm.chasePlan,
-			furtherPlans: chasePlanChoices(firm).slice(1, -1),
+			plans: chasePlanChoices(firm).slice(0, -1),
 			pace: firm.pace,
 			invitationSteps: firm.invitationSteps
 		},
@@ -75,15 +72,6 @@ const pictureSchema = z.object({
 	what: z.enum(['logo', 'welcome']),
 	brandId: z.union([z.literal('').transform(() => null), z.uuid()]).nullable()
 });
-
-/** The days of a plan's reminders as the form gives them: those before the due date negative. */
-const stepsIn = (form: FormData) => [
-	...form
-		.getAll('before')
-		.filter(Boolean)
-		.map((days) => `-${String(days)}`),
-	...form.getAll('after').filter(Boolean)
-];
 
 export const actions = {
 	changeDetails: (event) => deskForm(event, (tx, desk, form) => changeFirmDetails(tx, desk.actor, firmDetailsSchema.parse(Object.fromEntries(form)))),
@@ -110,32 +98,18 @@ export const actions = {
 			await changePicture(tx, desk.actor, pictureSchema.parse(Object.fromEntries(form)), Buffer.from(await file.arrayBuffer()));
 		}),
 	removePicture: (event) => deskForm(event, (tx, desk, form) => removePicture(tx, desk.actor, pictureSchema.parse(Object.fromEntries(form)))),
-	changeChasing: (event) =>
+	changePace: (event) =>
 		deskForm(event, (tx, desk, form) =>
-			changeChasePlans(
+			changePace(
 				tx,
 				desk.actor,
-				chasePlansSchema.parse({
-					name: form.get('name') ?? '',
-					steps: stepsIn(form),
+				chasePaceForm.parse({
 					gapDays: form.get('gapDays') ?? undefined,
 					perWeek: form.get('perWeek') ?? undefined,
 					invitationSteps: form.getAll('invitation').filter(Boolean)
 				})
 			)
 		),
-	addPlan: (event) =>
-		deskForm(event, (tx, desk, form) =>
-			addChasePlan(
-				tx,
-				desk.actor,
-				furtherChasePlanForm.parse({
-					name: form.get('name') ?? '',
-					steps: stepsIn(form)
-				})
-			)
-		),
-	removePlan: (event) => deskForm(event, (tx, desk, form) => removeChasePlan(tx, desk.actor, chasePlanKeySchema.parse(form.get('key')))),
 	changeAreas: (event) => deskForm(event, (tx, desk, form) => changeAreas(tx, desk.actor, readFirmAreasForm(form))),
 	changeBrand: (event) => deskForm(event, (tx, desk, form) => changeBrand(tx, desk.actor, brandSchema.parse(Object.fromEntries(form)))),
 	addService: (event) => deskForm(event, (tx, desk, form) => addService(tx, desk.actor, serviceSchema.parse(Object.fromEntries(form)).name)),

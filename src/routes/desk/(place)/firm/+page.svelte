@@ -3,7 +3,6 @@
 	import Brand from './Brand.svelte';
 	import Chasing from './Chasing.svelte';
 	import Details from './Details.svelte';
-	import FurtherPlans from './FurtherPlans.svelte';
 	import Holidays from './Holidays.svelte';
 	import Hours from './Hours.svelte';
 	import Services from './Services.svelte';
@@ -26,7 +25,6 @@
 			<Hours {data} />
 			<Holidays {data} />
 			<Chasing {data} />
-			<FurtherPlans {data} />
 			<section>
 				<div class="flex items-baseline justify-between gap-3">
 					<h2 class="text-[1.05rem]">People</h2>

@@ -14,7 +14,7 @@
 		{#each Array.from({ length: Math.max(most, days.length) }, (_, i) => days[i] ?? '') as value, i (i)}<input
 				{name}
 				type="number"
-				min={name === 'after' ? 0 : 1}
+				min="1"
 				max="60"
 				{value}
 				class="line-input !w-16"

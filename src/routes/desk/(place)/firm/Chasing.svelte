@@ -4,20 +4,20 @@
 	import ChaseSteps from './ChaseSteps.svelte';
 	import type { PageData } from './$types';
 
-	/** When open requests and invitations are chased, and how often at most. */
+	/** By which plans open requests are chased, how often one person is reminded at most, and when invitations are. */
 	let { data }: { data: PageData } = $props();
 	const f = $derived(data.details);
-	const step = (n: number) =>
-		n === 0 ? 'on the due date' : `${Math.abs(n)} business ${Math.abs(n) === 1 ? 'day' : 'days'} ${n < 0 ? 'before' : 'after'} the due date`;
 </script>
 
-<FirmSettings title="Reminders" action="changeChasing" mayChange={data.maySetUp}>
+<FirmSettings title="Reminders" action="changePace" mayChange={data.maySetUp}>
 	{#snippet shown()}
-		<ol class="mt-2 text-sm" aria-label="Chase plan “{f.chasePlan.name}”">
-			{#each f.chasePlan.steps as s, i (i)}<li class="border-b border-(--rule-strong) py-1.5">
-					{i + 1}. {step(s.businessDaysFromDue)}
+		<ul class="mt-2 text-sm">
+			{#each f.plans as plan (plan.key)}<li class="border-b border-(--rule-strong) py-1.5">
+					<a class="font-semibold underline decoration-dotted underline-offset-2" href="/desk/library/plans/{plan.key}">{plan.name}</a>{plan.key ===
+					'usual'
+						? ', the usual plan'
+						: ''}<span class="block text-(--half)">{plan.words}</span>
 				</li>{/each}
-			<li class="border-b border-(--rule-strong) py-1.5 text-(--half)">Then it stops, and the client appears in Rounds.</li>
 			<li class="border-b border-(--rule-strong) py-1.5">
 				At most {f.pace.perWeek === 1 ? 'one reminder' : `${f.pace.perWeek} reminders`} a week to one person{f.pace.gapDays === 1
 					? ''
@@ -26,23 +26,10 @@
 						: `, ${f.pace.gapDays} days apart`}
 			</li>
 			<li class="py-1.5">Invitations: {data.reminders.invitation || 'no reminder'}</li>
-		</ol>
+		</ul>
+		<p class="mt-1 text-sm"><a class="act-link" href="/desk/library/plans">Chase plans are in the Library</a></p>
 	{/snippet}
 	{#snippet fields(wrong: Record<string, string>)}
-		<label class="field max-w-xs"><span>Name of the plan</span><input name="name" value={f.chasePlan.name} maxlength="80" /></label>
-		<FieldProblem id="c-name" message={wrong.name} />
-		<ChaseSteps
-			name="before"
-			words="Business days before the due date"
-			days={f.chasePlan.steps.map((s) => -s.businessDaysFromDue).filter((n) => n > 0)}
-			most={3}
-		/>
-		<ChaseSteps
-			name="after"
-			words="Business days after it; 0 is the day itself"
-			days={f.chasePlan.steps.map((s) => s.businessDaysFromDue).filter((n) => n >= 0)}
-			most={6}
-		/>
 		<ChaseSteps name="invitation" words="Business days after an invitation was sent" days={f.invitationSteps} most={4} />
 		<div class="grid max-w-md gap-3 sm:grid-cols-2">
 			<label class="field"
@@ -52,7 +39,7 @@
 				><span>Days between two reminders, at least</span><input name="gapDays" type="number" min="1" max="14" value={f.pace.gapDays} /></label
 			>
 		</div>
-		{#each Object.entries(wrong).filter(([path]) => /^(steps|invitationSteps|gapDays|perWeek)/.test(path)) as [path, message] (path)}<FieldProblem
+		{#each Object.entries(wrong).filter(([path]) => /^(invitationSteps|gapDays|perWeek)/.test(path)) as [path, message] (path)}<FieldProblem
 				id="c-{path}"
 				{message}
 			/>{/each}

@@ -21,6 +21,7 @@
 		answer_code: 'code for a copy',
 		answer_copy: 'copy of answers',
 		answer_told: 'answer to look at',
+		partner_told: 'a partner is told',
 		answer_passed: 'passed on by a client',
 		papers_shown: 'papers shown',
 		staff_invitation: 'invitation to the desk',

@@ -1,0 +1,95 @@
+import { redirect } from '@sveltejs/kit';
+import { addBusinessDays, localDate } from '$lib/core/calendar/firm-calendar';
+import { chasePlanForm, chasePlanKeySchema, type ChasePlan } from '$lib/core/chasing/chase-plan';
+import { DomainError } from '$lib/core/errors/domain-error';
+import { may } from '$lib/core/people/roles';
+import { requireStaff } from '$lib/server/actor';
+import { lookAhead, readPlanUse, removeChasePlan, saveChasePlan, stampOfPlan } from '$lib/server/firm-settings/chase-plans';
+import type { Firm } from '$lib/server/firms/firm';
+import { deskForm, deskRequest } from '$lib/web/desk-request';
+import { inForm, inPage, jsonField } from '$lib/web/form-errors';
+import { dateWords } from '$lib/words/dates';
+
+const gone = () => new DomainError('not_found', 'This plan is not here any more.');
+const keyOf = (param: string): string => {
+	const key = chasePlanKeySchema.safeParse(param);
+	if (!key.success) throw gone();
+	return key.data;
+};
+const planOf = (firm: Firm, key: string): ChasePlan => {
+	const plan = key === 'usual' ? firm.chasePlan : firm.furtherPlans.find((one) => one.key === key);
+	if (!plan) throw gone();
+	return { name: plan.name, steps: plan.steps };
+};
+
+export const load = async (event) => {
+	event.depends('desk:live');
+	const desk = await deskRequest(event);
+	return inPage(() =>
+		desk.read(async (tx, firm) => {
+			const key = keyOf(event.params.plan);
+			const plan = key === 'new' ? null : planOf(firm, key);
+			const today = localDate(desk.actor.now, firm.calendar);
+			return {
+				key,
+				plan,
+				stamp: plan && stampOfPlan(plan),
+				usualName: firm.chasePlan.name,
+				use: (await readPlanUse(tx, desk.actor)).find((one) => one.key === key) ?? { things: 0, people: 0, lists: 0, clients: 0 },
+				pace: firm.pace,
+				calendar: firm.calendar,
+				/** what the line of days above the steps shows: something asked today, due in ten business days */
+				example: { askedOn: today, dueOn: addBusinessDays(today, 10, firm.calendar) },
+				maySetUp: may(desk.actor.role, 'set_up_firm')
+			};
+		})
+	);
+};
+
+/** A plan as it is written: the steps come as one field, for what they hold depends on their kind. */
+const typedPlan = (form: FormData) =>
+	chasePlanForm.parse({ name: form.get('name') ?? '', steps: jsonField(form, 'steps', 20_000, 'The steps did not arrive whole. Please try again.') });
+
+export const actions = {
+	save: async (event) => {
+		let made: string | null = null;
+		const answer = await deskForm(event, async (tx, desk, form) => {
+			requireStaff(desk.actor, 'set_up_firm');
+			const key = keyOf(event.params.plan);
+			const seen = String(form.get('seen') ?? '').slice(0, 100);
+			const saved = await saveChasePlan(tx, desk.actor, key === 'new' ? { key: null } : { key, seen }, typedPlan(form));
+			if (key === 'new') made = saved;
+		});
+		if (made) redirect(303, `/desk/library/plans/${made}`);
+		return answer;
+	},
+	remove: async (event) => {
+		let done = false;
+		const answer = await deskForm(event, async (tx, desk) => {
+			requireStaff(desk.actor, 'set_up_firm');
+			await removeChasePlan(tx, desk.actor, keyOf(event.params.plan));
+			done = true;
+		});
+		if (done) redirect(303, '/desk/library/plans');
+		return answer;
+	},
+	lookAhead: async (event) => {
+		const form = await event.request.formData();
+		return inForm(form, async () => {
+			const desk = await deskRequest(event);
+			return desk.read(async (tx, firm) => {
+				requireStaff(desk.actor, 'set_up_firm');
+				const ahead = await lookAhead(tx, desk.actor, keyOf(event.params.plan), typedPlan(form));
+				const day = (on: string) => dateWords(firm.locale, on);
+				return {
+					ahead: {
+						...ahead,
+						through: day(ahead.through),
+						busiest: ahead.busiest && { ...ahead.busiest, day: day(ahead.busiest.day) },
+						changes: ahead.changes.map((one) => ({ ...one, days: one.days.map((change) => ({ ...change, day: day(change.day) })) }))
+					}
+				};
+			});
+		});
+	}
+};
