@@ -8,6 +8,8 @@ import { dueDate } from '../src/lib/core/schedules/due-rule';
 import type { Actor } from '../src/lib/server/actor';
 import { doWhatIsDue } from '../src/lib/server/due/do-what-is-due';
 import { addClient, findContactByEmail } from '../src/lib/server/clients/add-client';
+import { noteCall } from '../src/lib/server/chasing/calls';
+import { saveChasePlan } from '../src/lib/server/firm-settings/chase-plans';
 import { changeContact } from '../src/lib/server/clients/contacts';
 import { sayFact } from '../src/lib/server/clients/client-facts';
 import { moveClient, writeEngagement, writeNote } from '../src/lib/server/clients/client-record';
@@ -56,7 +58,9 @@ import { demoStatement } from './demo-papers';
 import { DEMO_LISTS } from './lists';
 import {
 	ACCOUNTS,
+	CALLED,
 	CONTACT_PASSWORD,
+	DEMO_PLANS,
 	DRAFTS_FOR,
 	FORMS,
 	FRENCH,
@@ -144,6 +148,12 @@ export async function playScenario(stage: Stage): Promise<void> {
 		);
 		lists.set(key, known?.id ?? (await inFirm(firmId, (tx) => addList(tx, as('odalys'), DEMO_LISTS[key]))));
 	}
+	const plans = new Map<string, string>();
+	for (const [key, plan] of Object.entries(DEMO_PLANS))
+		await inFirm(firmId, async (tx) => {
+			const known = (await loadFirm(tx)).furtherPlans.find(({ name }) => name === plan.name);
+			plans.set(key, known?.key ?? (await saveChasePlan(tx, { ...as('odalys'), role: 'administrator' }, { key: null }, plan)));
+		});
 	clients.forEach((spec, index) => play(spec, index));
 
 	/** What the firm writes down about a client over time. */
@@ -327,6 +337,15 @@ export async function playScenario(stage: Stage): Promise<void> {
 		playSharedPapers({ context, firmId, at, on, as, inFirm, clientOf });
 		playSigning({ context, firmId, secretKey, origin, at, on, as, inFirm, clientOf });
 		playReceipts({ context, firmId, at, on, as, clientOf });
+		at(on(CALLED.day), CALLED.time, () =>
+			inFirm(firmId, async (tx) => {
+				const call = await tx.first<{ id: string }>(
+					'select k.id from chase_call k join client c on c.id = k.client_id where c.name = $1 and k.done_at is null and not k.for_partner',
+					[CALLED.client]
+				);
+				if (call) await noteCall(tx, as('odalys'), await loadFirm(tx), call.id, { outcome: 'promised', note: CALLED.note, until: on(CALLED.until) });
+			})
+		);
 		playTalk({ context, firmId, secretKey, origin, at, on, as, inFirm, clientOf });
 		playQuestionnaires({ context, firmId, secretKey, at, on, as, inFirm, clientOf });
 		const withTransactions = () => clientOf(TRANSACTIONS.client);
@@ -426,6 +445,7 @@ export async function playScenario(stage: Stage): Promise<void> {
 				each: false,
 				quiet: false,
 				tellNow: false,
+				chasePlan: request.plan && plans.get(request.plan),
 				list: { id: lists.get(request.list)!, version: 1 },
 				lines: lines.map((line): RequestLine => {
 					const dueOn = dueDate(line.due, { askedOn: sentOn, periodEnd: null }, calendar);

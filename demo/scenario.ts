@@ -1,3 +1,4 @@
+import { aroundDue, type ChasePlan, type ChaseStep } from '../src/lib/core/chasing/chase-plan';
 import type { FeeRhythm } from '../src/lib/core/letters/fees';
 import type { FactForm } from '../src/lib/core/facts/fact-form';
 
@@ -241,7 +242,40 @@ export interface DemoRequest {
 	behaviour: Behaviour;
 	/** only the first lines of the list */
 	lines?: number;
+	/** chased by a plan of its own */
+	plan?: keyof typeof DEMO_PLANS;
 }
+
+const due = (days: number, more: Partial<ChaseStep> = {}): ChaseStep => ({ ...aroundDue(days), ...more });
+/** Chase plans beside the usual one. */
+export const DEMO_PLANS = {
+	call: {
+		name: 'Patient, then a call',
+		steps: [
+			due(1),
+			due(3, { by: 'call' }),
+			{ when: { kind: 'after', days: 5 }, by: 'email', firmer: true },
+			{ when: { kind: 'after', days: 4 }, by: 'call', firmer: false },
+			{ when: { kind: 'after', days: 5 }, by: 'partner', firmer: false }
+		]
+	},
+	text: {
+		name: 'By text on Wednesdays',
+		steps: [
+			due(-1, { by: 'text' }),
+			{ when: { kind: 'weekly', weekday: 3, times: 3 }, by: 'text', firmer: false },
+			due(12, { by: 'both', firmer: true })
+		]
+	}
+} satisfies Record<string, ChasePlan>;
+/** A call that was noted. */
+export const CALLED = {
+	client: 'Marrow & Thyme Kitchen Garden',
+	day: '2026-04-15',
+	time: '15:20',
+	note: 'The last statement comes by post; he scans it on Friday.',
+	until: '2026-04-17'
+} as const;
 
 export interface DemoClient {
 	name: string;
@@ -449,7 +483,7 @@ export const CLIENTS: readonly DemoClient[] = [
 	client('Plover Lane Dental Lab', ['Henrike Moss', 'henrike@ploverlab.example'], 'imre', '2026-02-23', 1, [march(MONTH_DONE), april(ALL_AT_ONCE)]),
 	client('Marrow & Thyme Kitchen Garden', ['Leopold Vance', 'leopold@marrowthyme.example'], 'solveig', '2026-03-02', 1, [
 		takingOn('2026-03-03', STEADY),
-		april({ handIn: [5, 7, 8, null], accept: [1] })
+		{ ...april({ handIn: [5, 7, 8, null], accept: [1] }), plan: 'call' }
 	]),
 	client(
 		'The Copper Thimble',

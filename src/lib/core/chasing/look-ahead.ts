@@ -1,5 +1,6 @@
-import type { IsoDate } from '../calendar/firm-calendar';
-import type { Chase } from './forecast';
+import { addDays, type FirmCalendar, type IsoDate } from '../calendar/firm-calendar';
+import type { ChasePlan } from './chase-plan';
+import { stepToCome, type Chase, type ChasedItem } from './forecast';
 
 /** What goes to one person on a day: by which ways they are written to, whether they are called, whether a partner is told. */
 export const DOINGS = ['email', 'text', 'call', 'partner'] as const;
@@ -31,4 +32,15 @@ export function compareForecasts(
 		if (!now) return { day, is: 'gone', does: then! };
 		return { day, is: !then ? 'new' : then.join() === now.join() ? 'stays' : 'other', does: now };
 	});
+}
+
+/**
+ * Something as it is chased once its plan is changed: what the changed plan would have sent before today does not go, unless a reminder waits
+ * that would have gone by the plan as it was, or something holds it.
+ */
+export function byChangedPlan(item: ChasedItem, plan: ChasePlan, today: IsoDate, calendar: FirmCalendar): ChasedItem {
+	const next = stepToCome(item, calendar);
+	const waits = (next !== null && next.on < today) || (item.hold !== null && item.hold.until > today);
+	const yesterday = addDays(today, -1);
+	return { ...item, plan, chasedTurn: 0, chasedThrough: waits || item.chasedThrough > yesterday ? item.chasedThrough : yesterday };
 }

@@ -148,7 +148,9 @@ describe('a call for a person', () => {
 	test('whoever may not see the client finds no call, and whoever may not judge notes none', async () => {
 		const [call] = await calls();
 		await firm.run((tx) => changeClientRights(tx, firm.odalys(), { clientId: client.id, restricted: true, rights: [] }));
-		await expect(asStaff(context.db, firm.partner.id!).inFirm(firm.id, (tx) => readCall(tx, firm.partner, call.id))).rejects.toMatchObject({ code: 'not_found' });
+		await expect(asStaff(context.db, firm.partner.id!).inFirm(firm.id, (tx) => readCall(tx, firm.partner, call.id))).rejects.toMatchObject({
+			code: 'not_found'
+		});
 		await expect(note({ outcome: 'reached' }, { ...firm.odalys(), role: 'filing' })).rejects.toMatchObject({ code: 'not_allowed' });
 		await expect(note({ outcome: 'seen' })).rejects.toMatchObject({ code: 'invalid' });
 	});

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { addDays, localDate, type IsoDate } from '$lib/core/calendar/firm-calendar';
-import { forecastChases, nextChase, type Chase } from '$lib/core/chasing/forecast';
+import { forecastChases, nextChase, wroteTo, type Chase } from '$lib/core/chasing/forecast';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { dateWords } from '$lib/words/dates';
 import { requireStaff, type Actor, type Staff } from '../actor';
@@ -122,8 +122,9 @@ export async function sendChaseNow(tx: Tx, actor: Actor, firm: Firm, planned: Pl
 	const person = { ...asChasedPerson(row, firm), leftOut: [] };
 	const chase: Chase | null = nextChase(person, firm.calendar, actor.now);
 	if (!chase || chase.localDay !== day) throw GONE();
-	if (chase.heldBack || chase.by.length === 0) throw new DomainError('invalid', `${row.name} cannot be written to just now.`);
-	if (row.last_told_on === localDate(actor.now, firm.calendar))
+	const isWritten = wroteTo(chase);
+	if (isWritten && (chase.heldBack || chase.by.length === 0)) throw new DomainError('invalid', `${row.name} cannot be written to just now.`);
+	if (isWritten && row.last_told_on === localDate(actor.now, firm.calendar))
 		throw new DomainError('invalid', `Something has gone to ${row.name} today already, and nobody gets two messages on one day.`);
 	await carryOut(tx, actor, firm, row, person, chase, actor.now);
 	await record(tx, actor, firm, row, day, 'chase_sent_now');

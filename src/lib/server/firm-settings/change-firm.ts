@@ -1,4 +1,3 @@
-import { randomUUID } from 'node:crypto';
 import type { z } from 'zod';
 import { DomainError } from '$lib/core/errors/domain-error';
 import type { Holiday } from '$lib/core/calendar/holidays';

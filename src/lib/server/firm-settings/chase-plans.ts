@@ -3,11 +3,11 @@ import type { z } from 'zod';
 import { addDays, localDate, type IsoDate } from '$lib/core/calendar/firm-calendar';
 import { chasePlanSchema, type ChasePlan, type chasePlanForm, type FurtherChasePlan } from '$lib/core/chasing/chase-plan';
 import { forecastChases, type Chase } from '$lib/core/chasing/forecast';
-import { compareForecasts, type ForecastChange } from '$lib/core/chasing/look-ahead';
+import { byChangedPlan, compareForecasts, type ForecastChange } from '$lib/core/chasing/look-ahead';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
-import { asChasedPerson, readPeople, type PersonRow } from '../chasing/chase-people';
+import { asChasedPerson, readPeople } from '../chasing/chase-people';
 import { refreshChaseDays } from '../chasing/refresh-schedule';
 import { loadFirm, type Firm } from '../firms/firm';
 import type { Tx } from '../platform/db/database';
@@ -101,6 +101,7 @@ export async function saveChasePlan(tx: Tx, actor: Actor, which: WhichPlan, inpu
 		// core's `byChangedPlan` says the same of one item
 		await tx.rows(
 			`update item i set chased_turn = 0, chased_through = case when exists (select from item_hold h where h.item_id = i.id and h.until > $3::date)
+				or i.next_chase_on < $3::date
 				then chased_through else greatest(chased_through, $2::date) end where i.id = any ($1)`,
 			[ids, addDays(today, -1), today]
 		);
@@ -158,21 +159,6 @@ export interface PlanLookAhead {
 	same: number;
 }
 
-/** A person as they are chased once a plan is changed. */
-const byChangedPlan = (row: PersonRow, key: string, today: IsoDate): PersonRow => ({
-	...row,
-	items: row.items.map((item) =>
-		(item.chase_plan ?? 'usual') !== key
-			? item
-			: {
-					...item,
-					chased_turn: 0,
-					chased_through:
-						(item.hold && item.hold.until > today) || item.chased_through >= addDays(today, -1) ? item.chased_through : addDays(today, -1)
-				}
-	)
-});
-
 /**
  * What would change if a plan were changed: who gets what, and when, in the next four weeks, as the worker would send it.
  * @throws DomainError not_found, invalid for a name that is taken
@@ -182,10 +168,6 @@ export async function lookAhead(tx: Tx, actor: Actor, key: string, input: z.outp
 	const firm = await loadFirm(tx);
 	planOf(firm, key);
 	requireOwnName(firm, key, input.name);
-	const changed: Firm =
-		key === 'usual'
-			? { ...firm, chasePlan: input }
-			: { ...firm, furtherPlans: firm.furtherPlans.map((plan) => (plan.key === key ? { key, ...input } : plan)) };
 	const today = localDate(actor.now, firm.calendar);
 	const through = addDays(today, LOOK_AHEAD_DAYS);
 	const people = await tx.rows<{ id: string }>(
@@ -223,8 +205,15 @@ export async function lookAhead(tx: Tx, actor: Actor, key: string, input: z.outp
 			tx,
 			people.slice(from, from + AT_A_TIME).map(({ id }) => id)
 		)) {
-			const before = goes(forecastChases(asChasedPerson(row, firm), firm.calendar, actor.now, through));
-			const after = goes(forecastChases(asChasedPerson(byChangedPlan(row, key, today), changed), firm.calendar, actor.now, through));
+			const person = asChasedPerson(row, firm);
+			const changed = {
+				...person,
+				items: person.items.map((item, at) =>
+					(row.items[at].chase_plan ?? 'usual') === key ? byChangedPlan(item, input, today, firm.calendar) : item
+				)
+			};
+			const before = goes(forecastChases(person, firm.calendar, actor.now, through));
+			const after = goes(forecastChases(changed, firm.calendar, actor.now, through));
 			count('before', before);
 			count('after', after);
 			const days = compareForecasts(before, after);

@@ -31,10 +31,10 @@
 </script>
 
 <figure class="line" aria-label="The steps, for something that is asked today and due in ten business days">
-	<span class="mark quiet" style="left: {x(-10)}%"><b>asked</b></span>
-	{#if !steps.some(({ at }) => at === 0)}<span class="mark quiet" style="left: {x(0)}%"><b>due</b></span>{/if}
+	<span class="at quiet" style="left: {x(-10)}%"><b>asked</b></span>
+	{#if !steps.some(({ at }) => at === 0)}<span class="at quiet" style="left: {x(0)}%"><b>due</b></span>{/if}
 	{#each steps as step (step.turn)}
-		<span class="mark" style="left: {x(step.at)}%" title="{step.on}: {SAYS[step.by]}{step.firmer ? ', firmer' : ''}">
+		<span class="at" style="left: {x(step.at)}%" title="{step.on}: {SAYS[step.by]}{step.firmer ? ', firmer' : ''}">
 			<b>{label(step.at)}</b><i class={step.by} class:firmer={step.firmer}></i>
 		</span>
 	{/each}
@@ -44,19 +44,19 @@
 <style>
 	.line {
 		position: relative;
-		height: 76px;
-		margin: 0.5rem 0 0;
+		height: 66px;
+		margin: 0.5rem 0 1.4rem;
 		border-top: 1px solid var(--rule-strong);
 		border-bottom: 1px solid var(--rule-strong);
 	}
-	.mark {
+	.at {
 		position: absolute;
 		top: 0;
 		bottom: 0;
 		border-left: 1px solid var(--rule);
 		font-size: 0.75rem;
 	}
-	.mark b {
+	.at b {
 		position: absolute;
 		top: 6px;
 		transform: translateX(-50%);
@@ -93,8 +93,9 @@
 	}
 	figcaption {
 		position: absolute;
-		right: 6px;
-		bottom: 3px;
+		right: 0;
+		top: 100%;
+		padding-top: 2px;
 		font-size: 0.7rem;
 		color: var(--half);
 	}

@@ -1,12 +1,13 @@
 import { deskRequest } from '$lib/web/desk-request';
+import { doingsOf } from '$lib/core/chasing/look-ahead';
 import { forecastInvitationChases } from '$lib/server/chasing/chase-invitations';
 import { readChangedChases } from '$lib/server/chasing/change-chase';
 import { peopleHeld, peopleToForecast, readForecast, type ForecastChase } from '$lib/server/chasing/read-forecast';
 import { readAnnouncements } from '$lib/server/announcements/announce-requests';
 import { readAppearing } from '$lib/server/schedules/read-occurrences';
 import { chaseSentence, HELD_AS } from '$lib/server/rounds/chase-sentence';
-import { HOLD_MOST_DAYS } from '$lib/core/chasing/hold';
-import { addDays, localDate } from '$lib/core/calendar/firm-calendar';
+import { CALL_HOLDS_DAYS, HOLD_MOST_DAYS, type Hold } from '$lib/core/chasing/hold';
+import { addBusinessDays, addDays, localDate, type FirmCalendar } from '$lib/core/calendar/firm-calendar';
 import { readLapseNotices } from '$lib/server/requests/lapse-letters';
 import { dateWords, timeWords } from '$lib/words/dates';
 
@@ -14,7 +15,12 @@ import { dateWords, timeWords } from '$lib/words/dates';
 const DAYS = 28;
 const SHOWN = 400;
 /** A message that cannot be opened, for it is written when it goes. */
-const PLAIN = { open: false, leftOut: false, changed: false };
+const PLAIN = { open: false, leftOut: false, changed: false, asks: '' };
+/** What a step asks of the firm itself on a day. */
+const asksOf = (chase: ForecastChase) =>
+	doingsOf(chase)
+		.map((does) => (does === 'call' ? ', a call' : does === 'partner' ? ', to a partner' : ''))
+		.join('');
 
 /** The clients of what a chase names, each once. */
 const clientsOf = ({ items }: ForecastChase) => [...new Map(items.map((i) => [i.clientId, i.clientName]))].map(([id, name]) => ({ id, name }));
@@ -26,10 +32,19 @@ const newsWords = ({ things, papers }: { things: number; papers: number }, besid
 		...(papers > 0 ? [papers === 1 ? '1 paper to see' : `${papers} papers to see`] : [])
 	].join(', ');
 
+/** Whether a hold is there today, and does not come only with a call that is still to be asked for. */
+const isHeldToday = ({ why, until }: Hold, today: string, { calendar }: { calendar: FirmCalendar }) =>
+	why !== 'called' || until <= addBusinessDays(today, CALL_HOLDS_DAYS, calendar);
+
+/** The first of each person's. */
+const firstOfEach = (chases: readonly ForecastChase[]) =>
+	chases.filter((one, at) => chases.findIndex(({ contactId }) => contactId === one.contactId) === at);
+
 export const load = async (event) => {
 	event.depends('desk:live');
 	const desk = await deskRequest(event);
 	return desk.read(async (tx, firm) => {
+		const today = localDate(desk.actor.now, firm.calendar);
 		const people = await peopleToForecast(tx, firm, desk.actor.now, DAYS);
 		const chases = await readForecast(tx, desk.actor, firm, people, DAYS);
 		const changed = await readChangedChases(tx, desk.actor);
@@ -50,25 +65,23 @@ export const load = async (event) => {
 		const lapsing = await readLapseNotices(tx, desk.actor, firm, DAYS, told);
 		const along = new Map(news.map((one) => [`${one.contactId} ${one.localDay}`, newsWords(one, true)]));
 		return {
-			today: localDate(desk.actor.now, firm.calendar),
+			today,
 			total:
 				[...chases.filter(({ leftOut }) => !leftOut), ...invitations, ...announcements].reduce((sum, c) => sum + c.by.length, 0) + lapsing.length,
 			appears,
-			held: (await readForecast(tx, desk.actor, firm, await peopleHeld(tx, localDate(desk.actor.now, firm.calendar)), HOLD_MOST_DAYS)).flatMap((c) =>
-				c.held
-					? [
-							{
-								key: `${c.contactId} ${c.localDay}`,
-								name: c.contactName,
-								clients: clientsOf(c),
-								things: c.items.length,
-								since: dateWords(firm.locale, c.held.from),
-								as: HELD_AS[c.held.why],
-								goes: dateWords(firm.locale, c.localDay)
-							}
-						]
-					: []
-			),
+			held: firstOfEach(
+				(await readForecast(tx, desk.actor, firm, await peopleHeld(tx, today), HOLD_MOST_DAYS)).filter(
+					({ held }) => held && isHeldToday(held, today, firm)
+				)
+			).map((c) => ({
+				key: `${c.contactId} ${c.localDay}`,
+				name: c.contactName,
+				clients: clientsOf(c),
+				things: c.items.length,
+				since: dateWords(firm.locale, c.held!.from),
+				as: HELD_AS[c.held!.why],
+				goes: dateWords(firm.locale, c.localDay)
+			})),
 			chases: [
 				...announcements.slice(0, SHOWN).map((a) => ({
 					at: a.at,
@@ -98,6 +111,7 @@ export const load = async (event) => {
 					open: true,
 					leftOut: c.leftOut,
 					changed: changed.has(`${c.contactId} ${c.localDay}`),
+					asks: asksOf(c),
 					by: c.by
 				})),
 				...lapsing.slice(0, SHOWN).map((c) => ({

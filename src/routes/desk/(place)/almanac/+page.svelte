@@ -96,7 +96,7 @@
 									class="underline decoration-dotted underline-offset-2">{client.name}</a
 								>{/each}</span
 						>
-						<span class="text-(--half)">{c.things}{by(c.by)}</span>
+						<span class="text-(--half)">{c.things}{by(c.by)}{c.asks}</span>
 						<span class="truncate text-(--half)" title={c.why}
 							>{#if c.heldBack}<b class="text-(--lamp-deep)">held back: {reason(c.why)}</b>{:else if c.leftOut}<b class="text-(--lamp-deep)"
 									>left out</b

@@ -8,7 +8,7 @@ import { changeChaseWords, chaseWordsSchema, leaveChaseOut, moveChase, sendChase
 import type { Firm } from '$lib/server/firms/firm';
 import { readPlannedChase } from '$lib/server/messages/planned-chase';
 import type { Tx } from '$lib/server/platform/db/database';
-import { chaseSentence } from '$lib/server/rounds/chase-sentence';
+import { chaseSentence, chaseWays } from '$lib/server/rounds/chase-sentence';
 import { deskForm, deskRequest } from '$lib/web/desk-request';
 import { idParam, inPage } from '$lib/web/form-errors';
 import { dateWords, timeWords } from '$lib/words/dates';
@@ -41,6 +41,7 @@ export const load = async (event) => {
 			return {
 				...shown,
 				...chaseSentence(chase, firm),
+				ways: chaseWays(chase),
 				when: timeWords(firm.locale, chase.at, firm.calendar.timeZone),
 				day: dateWords(firm.locale, chase.localDay, 'long'),
 				after: addDays(chase.localDay, 1),

@@ -22,7 +22,8 @@
 		}
 	});
 	const toAlmanac = () => goto('/desk/almanac', { invalidateAll: true });
-	const ways = $derived(data.chase.by.map((way) => (way === 'text' ? 'by text message' : 'by e-mail')).join(' and '));
+	/** whether anything is written at all: a step may only ask for a call */
+	const writes = $derived(data.chase.by.length > 0 || data.chase.heldBack !== null);
 </script>
 
 <svelte:head><title>Reminder to {data.chase.contactName} · {data.firm.name}</title></svelte:head>
@@ -31,9 +32,9 @@
 	<div class="mt-2 grid gap-8 lg:grid-cols-[minmax(0,1fr)_minmax(0,30rem)]">
 		<div class="space-y-4">
 			<header>
-				<h1 class="text-[1.65rem] leading-tight">Reminder to {data.chase.contactName}</h1>
+				<h1 class="text-[1.65rem] leading-tight">{writes ? 'Reminder to' : 'For'} {data.chase.contactName}</h1>
 				<p class="text-(--half)">
-					{data.when}{ways ? `, ${ways}` : ''}, for
+					{data.when}, {data.ways}, for
 					{#each data.clients as client, n (client.id)}{n > 0 ? ', ' : ''}<a
 							class="underline decoration-dotted underline-offset-2"
 							href="/desk/clients/{client.id}">{client.name}</a
@@ -55,12 +56,13 @@
 						</form>
 					{:else}
 						{#if data.isNext}<form method="post" action="?/sendNow&{query}" {@attach enhancedForm(handling(toAlmanac))}>
-								<button class="act" disabled={pending}>Send it now</button>
+								<button class="act" disabled={pending}>{writes ? 'Send it now' : 'Ask for it now'}</button>
 							</form>{/if}
 						<form method="post" action="?/leaveOut&{query}" {@attach enhancedForm(handling())}>
 							<button class="act-quiet" disabled={pending}>Leave it out</button>
 						</form>
-						<button class="act-quiet" aria-expanded={writing} onclick={() => (writing = !writing)}>Other words for this once …</button>
+						{#if writes}<button class="act-quiet" aria-expanded={writing} onclick={() => (writing = !writing)}>Other words for this once …</button
+							>{/if}
 						{#if data.words}<form method="post" action="?/usualWords&{query}" {@attach enhancedForm(handling(() => void (body = '')))}>
 								<button class="act-link" disabled={pending}>its usual words again</button>
 							</form>{/if}
@@ -97,9 +99,11 @@
 						<button class="act-quiet" disabled={pending}>Move it</button>
 					</form>
 					<p class="text-sm text-(--half)">
-						Until then nobody reminds {first}. {data.isNext
-							? 'Sent now, it leaves as soon as sending hours allow.'
-							: 'Only the next one can be sent before its day.'}
+						Until then nobody reminds {first}. {!writes
+							? ''
+							: data.isNext
+								? 'Sent now, it leaves as soon as sending hours allow.'
+								: 'Only the next one can be sent before its day.'}
 					</p>{/if}
 			{/if}
 			<section aria-labelledby="things">

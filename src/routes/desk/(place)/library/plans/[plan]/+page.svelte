@@ -35,11 +35,19 @@
 	/** the plan as it is written, once it is whole */
 	const whole = $derived(chasePlanForm.safeParse({ name: name || 'x', steps: JSON.parse(typed) }));
 
+	/** drawn as it was whole last, so that nothing jumps while a number is typed */
+	let drawn = $state(untrack(() => data.plan));
+	$effect(() => {
+		if (whole.success) drawn = whole.data;
+	});
+
 	type Ahead = Omit<PlanLookAhead, 'busiest'> & { busiest: { day: string; calls: number } | null };
 	let ahead = $state<Ahead | null>(null);
 	let looking = $state(false);
 	$effect(() => {
 		const now = written;
+		// what was wrong is said anew of what is written now
+		problem = '';
 		if (isNew || !changed || !data.maySetUp) return void (ahead = null);
 		looking = true;
 		const timer = setTimeout(async () => {
@@ -81,21 +89,29 @@
 		problem = '';
 		seen = data.stamp ?? '';
 	}
-	// somebody else has saved it, or it was saved here
+	// another plan is open, somebody else has saved it, or it was saved here
+	let of = untrack(() => data.key);
 	$effect(() => {
 		const now = data.stamp ?? '';
+		const { key } = data;
 		untrack(() => {
-			if (!changed && now !== seen) asItWas();
+			if (key === of && (changed || now === seen)) return;
+			of = key;
+			asItWas();
 		});
 	});
 	const wrongOf = (at: number) => Object.entries(wrong).find(([path]) => path.startsWith(`steps.${at}.`) || path === `steps.${at}`)?.[1] ?? '';
 	const margin = (step: StepInHand, at: number) => {
 		const one = chasePlanForm.shape.steps.safeParse([typedStep(step)]);
-		return one.success ? chaseWhenInWords(one.data[0].when).replaceAll('business ', '') : `step ${at + 1}`;
+		return one.success
+			? chaseWhenInWords(one.data[0].when)
+					.replace('business ', '')
+					.replace(/ it (is|was) due$/, '')
+			: `step ${at + 1}`;
 	};
 	const people = (n: number) => (n === 1 ? 'one person' : `${n} people`);
 	const messages = (n: number) => (n === 1 ? 'one message' : `${n} messages`);
-	const IS = { stays: 'stays', new: 'new', gone: 'does not go', other: 'instead' } as const;
+	const IS = { new: 'new', gone: 'does not go', other: 'instead', stays: '' } as const;
 </script>
 
 <svelte:head><title>{data.plan?.name ?? 'New plan'} · Chase plans · {data.firm.name}</title></svelte:head>
@@ -103,7 +119,8 @@
 <main id="sheet" class="plan outline-none" tabindex="-1">
 	<div class="sheet-part">
 		<div class="head">
-			<p class="text-sm"><a class="act-link" href="/desk/library/plans">Chase plans</a></p>
+			{#if data.maySetUp}<h1 class="sr-only">Chase plan</h1>{/if}
+			<p class="text-sm"><a class="act-link inline-block min-h-6" href="/desk/library/plans">Chase plans</a></p>
 			{#if data.maySetUp}
 				<label class="block">
 					<span class="sr-only">Name of the plan</span>
@@ -123,7 +140,7 @@
 					? 'Nothing is chased by it until it is chosen somewhere.'
 					: `${planUseInWords(data.use)}.`}
 			</p>
-			{#if whole.success}<PlanLine plan={whole.data} calendar={data.calendar} example={data.example} />{/if}
+			{#if drawn}<PlanLine plan={drawn} calendar={data.calendar} example={data.example} />{/if}
 		</div>
 		{#if data.maySetUp}
 			<ol class="steps" bind:this={list} aria-label="Steps" tabindex="-1">
@@ -177,13 +194,15 @@
 			<FieldProblem id="plan-steps" message={wrong.steps} />
 			<div class="step">
 				<span class="when">add</span>
-				<div class="what controls">
-					<button type="button" class="act-link" onclick={() => add('after_due')}>around the due date</button>
-					<button type="button" class="act-link" onclick={() => add('asked')}>after it was asked</button>
-					<button type="button" class="act-link" onclick={() => add('after')}>after the step before</button>
-					<button type="button" class="act-link" onclick={() => add('every')}>every … days</button>
-					<button type="button" class="act-link" onclick={() => add('weekly')}>weekly on …</button>
-					<button type="button" class="act-link" onclick={() => add('silent')}>after silence</button>
+				<div class="what">
+					<div class="controls">
+						<button type="button" class="act-link" onclick={() => add('after_due')}>around the due date</button>
+						<button type="button" class="act-link" onclick={() => add('asked')}>after it was asked</button>
+						<button type="button" class="act-link" onclick={() => add('after')}>after the step before</button>
+						<button type="button" class="act-link" onclick={() => add('every')}>every … days</button>
+						<button type="button" class="act-link" onclick={() => add('weekly')}>weekly on …</button>
+						<button type="button" class="act-link" onclick={() => add('silent')}>after silence</button>
+					</div>
 				</div>
 			</div>
 		{:else}
@@ -214,7 +233,7 @@
 			{:else if !changed}<p class="mt-2 text-sm text-(--half)">
 					{savedNow ? 'It is saved. ' : ''}Change something, and here stands who would get what, and when, before you save it.
 				</p>
-			{:else if !whole.success}<p class="mt-2 text-sm text-(--half)">It is not whole yet: {whole.error.issues[0].message}</p>
+			{:else if !whole.success}{#if !problem}<p class="mt-2 text-sm text-(--half)">It is not whole yet: {whole.error.issues[0].message}</p>{/if}
 			{:else if ahead}
 				<p class="mt-2 text-sm">
 					<b
@@ -226,23 +245,6 @@
 						: ''}{ahead.busiest ? `, ${ahead.busiest.calls} of them on ${ahead.busiest.day}` : ''}{ahead.told.after > 0
 						? `; a partner is told ${ahead.told.after === 1 ? 'once' : `${ahead.told.after} times`}`
 						: ''}. Nobody gets two messages on one day.
-				</p>
-				<ul class="mt-2 text-sm">
-					{#each ahead.changes as one (one.contactId)}<li class="border-t border-(--rule-strong) py-2">
-							<b class="font-semibold">{one.clients.join(', ')}</b> <span class="text-(--half)">{one.name}</span>
-							<span class="block text-(--half)"
-								>{#each one.days as change, n (change.day)}{n > 0 ? ' · ' : ''}<span class:gone={change.is === 'gone'}
-										>{change.day} {change.does.map((does) => DOING_WORDS[does]).join(' and ')}</span
-									>{change.is === 'stays' ? '' : ` ${IS[change.is]}`}{/each}</span
-							>
-						</li>{/each}
-				</ul>
-				<p class="border-t border-(--rule-strong) pt-2 text-sm text-(--half)">
-					{ahead.changed > ahead.changes.length ? `And ${people(ahead.changed - ahead.changes.length)} more. ` : ''}{ahead.changed === 0
-						? 'Nothing changes for anybody.'
-						: ahead.same > 0
-							? `Nothing changes for ${ahead.same === 1 ? 'one other person' : `${ahead.same} others`}.`
-							: ''} What has gone out counts; what a changed plan would have sent before today does not go.
 				</p>
 			{:else}<p class="mt-2 text-sm text-(--half)">{looking ? 'Looking ahead …' : 'It could not be looked at just now. Saving says why.'}</p>{/if}
 			<div class="mt-4 flex flex-wrap items-center gap-2">
@@ -280,6 +282,32 @@
 					</form>
 					<p class="w-full text-xs text-(--half)">What is chased by it is chased by “{data.usualName}” then.</p>{/if}
 			</div>
+			{#if ahead && changed && whole.success}
+				<ul class="mt-4 text-sm">
+					{#each ahead.changes as one (one.contactId)}<li class="border-t border-(--rule-strong) py-2">
+							<b class="font-semibold">{one.clients.join(', ')}</b> <span class="text-(--half)">{one.name}</span>
+							<ul>
+								{#each one.days.filter(({ is }) => is !== 'stays') as change (change.day)}<li>
+										{change.day}
+										<span class:gone={change.is === 'gone'}>{change.does.map((does) => DOING_WORDS[does]).join(' and ')}</span>
+										<b class="font-semibold">{IS[change.is]}</b>
+									</li>{/each}
+							</ul>
+							{#if one.days.some(({ is }) => is === 'stays')}<span class="text-(--half)"
+									>{one.days.filter(({ is }) => is === 'stays').length === 1
+										? 'One other stays as it is.'
+										: `${one.days.filter(({ is }) => is === 'stays').length} others stay as they are.`}</span
+								>{/if}
+						</li>{/each}
+				</ul>
+				<p class="border-t border-(--rule-strong) pt-2 text-sm text-(--half)">
+					{ahead.changed > ahead.changes.length ? `And ${people(ahead.changed - ahead.changes.length)} more. ` : ''}{ahead.changed === 0
+						? 'Nothing changes for anybody.'
+						: ahead.same > 0
+							? `Nothing changes for ${ahead.same === 1 ? 'one other person' : `${ahead.same} others`}.`
+							: ''} What has gone out counts; what a changed plan would have sent before today does not go.
+				</p>
+			{/if}
 		{:else}<p class="text-sm text-(--half)">An administrator of the firm can change this plan.</p>{/if}
 	</aside>
 </main>
@@ -324,13 +352,15 @@
 		color: var(--half);
 	}
 	.what {
-		padding: 7px 18px;
+		padding: 8px 18px;
+		display: grid;
+		gap: 6px;
 	}
 	.controls {
 		display: flex;
 		flex-wrap: wrap;
 		align-items: center;
-		gap: 2px 12px;
+		gap: 6px 12px;
 		font-size: 0.87rem;
 	}
 	.days {
@@ -341,7 +371,7 @@
 		width: 7.5rem;
 	}
 	.kind-select {
-		width: 16rem;
+		width: 17.5rem;
 	}
 	.by-select {
 		width: 16.5rem;
