@@ -11,6 +11,7 @@ import { createCanvas } from '@napi-rs/canvas';
 import Papa from 'papaparse';
 import pg from 'pg';
 import { from as copyFrom } from 'pg-copy-streams';
+import { aroundDue, type FurtherChasePlan } from '../src/lib/core/chasing/chase-plan';
 import { forecastChases } from '../src/lib/core/chasing/forecast';
 import { identityMaker } from '../src/lib/core/transactions/statement-line-identity';
 import { readStatement } from '../src/lib/core/transactions/read-statement';
@@ -19,6 +20,8 @@ import { fillLetter } from '../src/lib/core/letters/letter-document';
 import { MERGE_FIELDS } from '../src/lib/core/letters/merge-fields';
 import { READY_MADE_LETTER } from '../src/lib/core/letters/ready-made-letter';
 import { asChasedPerson, readPeople, readPeopleDue } from '../src/lib/server/chasing/chase-people';
+import { peopleToForecast } from '../src/lib/server/chasing/read-forecast';
+import { refreshChaseDays } from '../src/lib/server/chasing/refresh-schedule';
 import { IMPORT_ROWS_MAX } from '../src/lib/core/clients/import/list-file';
 import type { Actor } from '../src/lib/server/actor';
 import { findClients } from '../src/lib/server/clients/find-clients';
@@ -651,6 +654,47 @@ async function chasing(): Promise<void> {
 		)
 	);
 	line(`their forecast for a week: ${count} messages`, `${ms(forecast)} = ${(forecast / scan).toFixed(2)}x`, 'within 5x');
+	const idle = median(await times(9, () => db.inFirm(firmId, (tx) => readPeopleDue(tx, '2000-01-01'))));
+	line('a beat with nothing due', ms(idle), 'within 5 ms');
+	// a third of what is open by each of two plans of unlike steps
+	const unlike = [
+		{ key: 'weekly', name: 'Weekly', steps: [aroundDue(-2), { when: { kind: 'weekly', weekday: 3, times: 4 }, by: 'email', firmer: false }] },
+		{
+			key: 'silent',
+			name: 'Silent',
+			steps: [
+				{ when: { kind: 'silent', days: 5 }, by: 'usual', firmer: false },
+				{ when: { kind: 'every', days: 7, unit: 'days', times: 3 }, by: 'usual', firmer: true },
+				{ when: { kind: 'after', days: 4 }, by: 'call', firmer: false }
+			]
+		}
+	] satisfies FurtherChasePlan[];
+	await sql.query('update firm set further_chase_plans = $2 where id = $1', [firmId, JSON.stringify(unlike)]);
+	await sql.query(
+		`update item set chase_plan = (array[null, 'weekly', 'silent'])[1 + abs(hashtext(contact_id::text)) % 3] where firm_id = $1 and phase = 'open'`,
+		[firmId]
+	);
+	await db.inFirm(firmId, async (tx) => {
+		const open = await tx.rows<{ id: string }>(`select id from item where firm_id = $1 and phase = 'open'`, [firmId]);
+		await refreshChaseDays(
+			tx,
+			open.map(({ id }) => id),
+			await loadFirm(tx)
+		);
+	});
+	let reached = 0;
+	const ahead = median(
+		await times(3, () =>
+			db.inFirm(firmId, async (tx) => {
+				const firm = await loadFirm(tx);
+				const ids = await peopleToForecast(tx, firm, now, 28);
+				const rows = await readPeople(tx, ids);
+				reached = rows.length;
+				count = rows.flatMap((row) => forecastChases(asChasedPerson(row, firm), firm.calendar, now, addDays(today, 28))).length;
+			})
+		)
+	);
+	line(`forecast of 28 days by mixed plans: ${count} chases of ${reached} people`, `${ms(ahead)} = ${(ahead / scan).toFixed(2)}x`, 'within 2x');
 	console.log();
 	await db.close();
 }

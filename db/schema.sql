@@ -2247,10 +2247,13 @@ CREATE TABLE message_item (
     firm_id uuid NOT NULL,
     message_id uuid NOT NULL,
     item_id uuid NOT NULL,
-    step integer
+    step integer,
+    plan text
 );
 
 COMMENT ON TABLE message_item IS 'Which items a message names';
+
+COMMENT ON COLUMN message_item.plan IS 'By which chase plan its step was; null without a step';
 
 CREATE TABLE message_kind (
     name text NOT NULL
@@ -3904,6 +3907,8 @@ CREATE INDEX engagement_by_client ON engagement USING btree (client_id, began_on
 CREATE INDEX engagement_service_by_client ON engagement_service USING btree (client_id);
 
 CREATE INDEX event_by_client ON event USING btree (client_id, id DESC);
+
+CREATE INDEX event_by_contact ON event USING btree (actor_id, at) WHERE (actor_kind = 'contact'::text);
 
 CREATE INDEX event_by_firm ON event USING btree (firm_id, id DESC);
 

@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs';
 import { awake, expect, expectAccessible, signInAtDesk, test, typeIn } from './product';
 
 test.use({ file: 'plans' });
@@ -102,4 +103,24 @@ test('a call that a plan asks for: it stands in Rounds, is noted by keyboard, an
 		.first()
 		.click();
 	await expect(page.getByText(/called Leopold Vance, promised until Fri 8 May/)).toBeVisible();
+});
+
+test('which reminders work: the figures, what they say, and the table as a file', async ({ page }) => {
+	await signInAtDesk(page);
+	await page.goto('/desk/almanac');
+	await awake(page);
+	await page.getByRole('link', { name: 'Which reminders work' }).focus();
+	await page.keyboard.press('Enter');
+	await expect(page.getByRole('heading', { name: 'Which reminders work' })).toBeVisible();
+	await expect(page.getByText(/^Answered most: Gentle.*: 2 business days before it is due, /)).toBeVisible();
+	await expectAccessible(page, 'which reminders work');
+	await page.screenshot({ path: '/tmp/works.png', fullPage: true }); // LOOK
+	const [file] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'Download the table' }).click()]);
+	const rows = readFileSync(await file.path(), 'utf8')
+		.trim()
+		.split('\r\n');
+	expect(rows[0]).toContain('Answered in the two days before');
+	expect(rows.some((row) => row.startsWith('step,Gentle'))).toBe(true);
+	await page.goto('/desk/library/plans/usual');
+	await expect(page.getByText(/answered within two days: \d+ %/).first()).toBeVisible();
 });

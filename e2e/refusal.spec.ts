@@ -49,6 +49,8 @@ test.beforeAll(async () => {
 		(select id from questionnaire limit 1) questionnaire,
 		(select id from public_answer limit 1) answer,
 		(select id from task limit 1) task,
+		(select id from chase_call where done_at is null limit 1) call,
+		(select further_chase_plans -> 0 ->> 'key' from firm where slug = 'pennywhistle-row') plan,
 		(select id from incoming_text limit 1) "text",
 		(select id from incoming_mail where away limit 1) mail,
 		(select id from message_text limit 1) "entry",
@@ -155,7 +157,7 @@ async function knock(context: APIRequestContext, path: string, { method, action 
 const REFUSED = [303, 400, 401, 403, 404, 409];
 /** Doors that lead nowhere in particular: they show what is one's own, or send on. */
 const OWN =
-	/^\/desk(\/(rounds|clients|clients\/new|almanac|arrivals|postroom|firm|firm\/people|firm\/brands|firm\/kept-apart|firm\/authorisations|firm\/retention|firm\/retention\/record|find|you|practice|library|library\/new|library\/lists|library\/forms|library\/questionnaires|library\/facts|library\/folders|library\/about-signing|drafts|clients\/ask|clients\/ask\/file|clients\/asked|clients\/import|clients\/people|clients\/statements|clients\/statements\/csv|countersign|clients\/papers|clients\/import\/file|clients\/export|clients\/invite|firm\/root-certificate|live|still-here|clock|sign-out))?$|^\/portal\/\[firm\](\/sign-out|\/still-here|\/you|\/signed|\/papers|\/facts|\/forms|\/send|\/words|\/language)?$/;
+	/^\/desk(\/(rounds|clients|clients\/new|almanac|almanac\/works|almanac\/works\/csv|arrivals|postroom|firm|firm\/people|firm\/brands|firm\/kept-apart|firm\/authorisations|firm\/retention|firm\/retention\/record|find|you|practice|library|library\/new|library\/lists|library\/forms|library\/questionnaires|library\/facts|library\/folders|library\/plans|library\/about-signing|drafts|clients\/ask|clients\/ask\/file|clients\/asked|clients\/import|clients\/people|clients\/statements|clients\/statements\/csv|countersign|clients\/papers|clients\/import\/file|clients\/export|clients\/invite|firm\/root-certificate|live|still-here|clock|sign-out))?$|^\/portal\/\[firm\](\/sign-out|\/still-here|\/you|\/signed|\/papers|\/facts|\/forms|\/send|\/words|\/language)?$/;
 
 test('the walk finds the doors', () => {
 	const all = doors();

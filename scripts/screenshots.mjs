@@ -72,10 +72,20 @@ await shoot(desk, 'almanac');
 await desk.goto('/desk/postroom');
 await desk.locator('[data-row]').filter({ hasText: 'reminder' }).first().click();
 await shoot(desk, 'postroom');
-await desk.goto('/desk/library');
-await desk.getByText('Before the busy season').click();
-await desk.locator('.ProseMirror').first().waitFor();
-await shoot(desk, 'library');
+// a chase plan as an administrator changes it, with what that would change
+const office = await (await browser.newContext({ viewport: { width: 1280, height: 800 }, baseURL: origin })).newPage();
+await office.goto('/desk/sign-in');
+await office.getByLabel('E-mail address').fill('tamsin@pennywhistle.example');
+await office.getByLabel('Password').fill('lamplight ledger harbour');
+await office.getByRole('button', { name: 'Sign in', exact: true }).click();
+await office.waitForURL('**/desk/rounds');
+await office.goto('/desk/library/plans/usual');
+await office.waitForFunction(() => document.documentElement.dataset.live === 'yes');
+await office.getByLabel('What it does, step 3').selectOption('by text, who gets texts');
+await office.getByLabel('What it does, step 4').selectOption('a call, by who looks after them');
+await office.getByText(/calls for us/).waitFor();
+await shoot(office, 'plan');
+await office.context().close();
 await desk.goto('/desk/clients/import');
 await desk.locator('input[type=file]').setInputFiles({
 	name: 'Neighbours.csv',

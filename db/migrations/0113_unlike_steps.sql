@@ -1,8 +1,8 @@
 -- Chase plans have steps of unlike kinds: around the due date, after it was asked, again and again, weekly, after silence; by a way of
 -- their own, by a call, or by telling a partner.
 update firm set
-	chase_steps = (select jsonb_agg(jsonb_build_object('when', jsonb_build_object('kind', 'due', 'days', s -> 'businessDaysFromDue'), 'by', 'usual', 'firmer', false) order by n)
-		from jsonb_array_elements(chase_steps) with ordinality t (s, n)),
+	chase_steps = coalesce((select jsonb_agg(jsonb_build_object('when', jsonb_build_object('kind', 'due', 'days', s -> 'businessDaysFromDue'), 'by', 'usual', 'firmer', false) order by n)
+		from jsonb_array_elements(chase_steps) with ordinality t (s, n)), '[]'),
 	further_chase_plans = coalesce((select jsonb_agg(p || jsonb_build_object('steps',
 			(select jsonb_agg(jsonb_build_object('when', jsonb_build_object('kind', 'due', 'days', s -> 'businessDaysFromDue'), 'by', 'usual', 'firmer', false) order by n)
 			from jsonb_array_elements(p -> 'steps') with ordinality t (s, n))) order by place)

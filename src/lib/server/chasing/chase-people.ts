@@ -1,4 +1,4 @@
-import { chaseDueNow, afterChase, stepToCome, wroteTo, type Chase, type ChasedPerson } from '$lib/core/chasing/forecast';
+import { chaseDueNow, afterChase, stepToCome, writes, wroteTo, type Chase, type ChasedPerson } from '$lib/core/chasing/forecast';
 import type { Hold } from '$lib/core/chasing/hold';
 import { chasePlanOf, type ChasingFirm } from '$lib/core/chasing/chase-plan';
 import { firstDayAllowed, withReminder, type ReminderPace } from '$lib/core/chasing/pace';
@@ -152,6 +152,7 @@ async function chasePerson(tx: Tx, contactId: string, now: string): Promise<bool
 export async function carryOut(tx: Tx, by: Actor, firm: Firm, row: PersonRow, person: ChasedPerson, chase: Chase, now: string): Promise<boolean> {
 	const contactId = row.id;
 	const because = new Map(chase.because.map((b) => [b.itemId, b]));
+	const plans = new Map(row.items.map((item) => [item.id, item.chase_plan]));
 	const first = row.items.find((item) => because.has(item.id)) ?? row.items[0];
 	const named = new Set(chase.itemIds);
 	const clients = new Set(row.items.filter((item) => named.has(item.id)).map((item) => item.client_id));
@@ -187,7 +188,10 @@ export async function carryOut(tx: Tx, by: Actor, firm: Firm, row: PersonRow, pe
 					...(news.length > 0 ? { news: news.length } : {}),
 					...(papers.length > 0 ? { paperIds: papers.map(({ id }) => id) } : {})
 				},
-				items: chase.itemIds.map((itemId) => ({ itemId, step: because.get(itemId)?.step ?? null }))
+				items: chase.itemIds.map((itemId) => {
+					const step = because.get(itemId);
+					return step && writes(step.by) ? { itemId, step: step.step, plan: plans.get(itemId) ?? 'usual' } : { itemId, step: null };
+				})
 			}
 		)
 	);

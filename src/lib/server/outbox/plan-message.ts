@@ -22,7 +22,8 @@ export interface PlannedMessage {
 	/** Message-ID of the thread's first message; null begins a thread of its own */
 	threadId?: string | null;
 	content: MessageContent;
-	items?: { itemId: string; step: number | null }[];
+	/** with the step of which chase plan made it go, if one did */
+	items?: { itemId: string; step: number | null; plan?: string | null }[];
 }
 
 /** Message-ID of a message of ours (RFC 5322), without angle brackets. */
@@ -74,12 +75,12 @@ export async function planMessages(
 	const told = rows.flatMap(({ id, message }) => (isNew.has(id) && TELLS[message.kind] && message.to.contactId ? [message.to.contactId] : []));
 	if (told.length > 0) await tx.rows('select note_told($1, $2)', [told, actor.now]);
 	const items = rows.flatMap(({ id, message }) =>
-		isNew.has(id) ? (message.items ?? []).map((item) => ({ message_id: id, item_id: item.itemId, step: item.step })) : []
+		isNew.has(id) ? (message.items ?? []).map((item) => ({ message_id: id, item_id: item.itemId, step: item.step, plan: item.plan ?? null })) : []
 	);
 	if (items.length > 0)
 		await tx.rows(
-			`insert into message_item (firm_id, message_id, item_id, step)
-			select $1, i.message_id, i.item_id, i.step from jsonb_to_recordset($2) as i (message_id uuid, item_id uuid, step int)`,
+			`insert into message_item (firm_id, message_id, item_id, step, plan)
+			select $1, i.message_id, i.item_id, i.step, i.plan from jsonb_to_recordset($2) as i (message_id uuid, item_id uuid, step int, plan text)`,
 			[tx.firmId, JSON.stringify(items)]
 		);
 	const ids = rows.flatMap(({ id }) => (isNew.has(id) ? [id] : []));

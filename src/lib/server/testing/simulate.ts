@@ -302,7 +302,7 @@ export async function simulate(
 			const coming = await firm.run(async (tx) => readForecast(tx, firm.odalys(), await loadFirm(tx), contacts, 90));
 			const reminded = new Set(coming.filter((chase) => !chase.heldBack).flatMap((chase) => chase.because.map((one) => one.itemId)));
 			const { rows: inRounds } = await firm.run(async (tx) => readRounds(tx, firm.odalys(), await loadFirm(tx), { due: (date) => date }));
-			const seen = new Set(inRounds.filter((row) => row.section === 'ran_out').map((row) => row.clientId));
+			const seen = new Set(inRounds.filter((row) => row.section === 'ran_out' || row.section === 'calls').map((row) => row.clientId));
 			for (const item of late) if (!reminded.has(item.id) && !seen.has(item.client_id)) fault(`late, not reminded of, and not in Rounds: ${item.id}`);
 		}
 		today = today.add({ days: 1 });

@@ -24,7 +24,7 @@ const RAN_OUT = (
 			where contact_id = any (array(select id from unreached)) and phase = 'open' and due_on < ${today}
 		) halves where chase_plan is distinct from 'none' and client_id not in (select id from closed)
 			-- a call that waits says more
-			and client_id not in (select client_id from chase_call where firm_id = $1 and done_at is null)
+			and not exists (select from chase_call k where k.client_id = halves.client_id and k.contact_id = halves.contact_id and k.done_at is null)
 	)`;
 const WHY_UNREACHED = {
 	bounced: 'mail to them came back',

@@ -47,6 +47,7 @@
 				? `; ${data.appears.length} standing ${data.appears.length === 1 ? 'request appears' : 'requests appear'}`
 				: ''}.
 		</p>
+		<a class="act-link ml-auto" href="/desk/almanac/works">Which reminders work</a>
 	</div>
 	{#if days.length === 0}<p class="py-6 text-(--half) md:pl-[154px]">Nothing will go out: nobody has anything open that is due.</p>{/if}
 	{#if data.held.length > 0}

@@ -1,9 +1,11 @@
 import { redirect } from '@sveltejs/kit';
 import { addBusinessDays, localDate } from '$lib/core/calendar/firm-calendar';
 import { chasePlanForm, chasePlanKeySchema, type ChasePlan } from '$lib/core/chasing/chase-plan';
+import { shareInWords } from '$lib/core/chasing/what-works';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { may } from '$lib/core/people/roles';
 import { requireStaff } from '$lib/server/actor';
+import { readWhatWorks } from '$lib/server/chasing/what-works';
 import { lookAhead, readPlanUse, removeChasePlan, saveChasePlan, stampOfPlan } from '$lib/server/firm-settings/chase-plans';
 import type { Firm } from '$lib/server/firms/firm';
 import { deskForm, deskRequest } from '$lib/web/desk-request';
@@ -36,6 +38,14 @@ export const load = async (event) => {
 				stamp: plan && stampOfPlan(plan),
 				usualName: firm.chasePlan.name,
 				use: (await readPlanUse(tx, desk.actor)).find((one) => one.key === key) ?? { things: 0, people: 0, lists: 0, clients: 0 },
+				/** what came of the reminders of each step, by its place from 1 */
+				works: Object.fromEntries(
+					(key === 'new' ? [] : (await readWhatWorks(tx, desk.actor, firm)).groups).flatMap((group) =>
+						group.by === 'step' && group.plan === key
+							? [[group.step, `answered within two days: ${shareInWords(group.answered, group.sent)} of ${group.sent}`]]
+							: []
+					)
+				) as Record<number, string>,
 				pace: firm.pace,
 				calendar: firm.calendar,
 				/** what the line of days above the steps shows: something asked today, due in ten business days */

@@ -187,6 +187,7 @@
 								</span>
 							</div>
 							<FieldProblem id="step-{at}" message={wrongOf(at)} />
+							{#if !changed && data.works[at + 1]}<p class="text-[0.83rem] text-(--half)">{data.works[at + 1]}</p>{/if}
 						</div>
 					</li>
 				{/each}
