@@ -1,4 +1,4 @@
-import { addDays, localDate, localInstant, type IsoDate } from '$lib/core/calendar/firm-calendar';
+import { addDays, localDate, localInstant } from '$lib/core/calendar/firm-calendar';
 import { chasePlanOf, CHASE_BY_WORDS, chaseWhenInWords, WEEKDAYS } from '$lib/core/chasing/chase-plan';
 import { ANSWERED, HANDED_IN, WITHIN_DAYS, type Works } from '$lib/core/chasing/what-works';
 import { requireStaff, type Actor } from '../actor';
@@ -28,7 +28,7 @@ const WAY = { email: 'by e-mail', text: 'by text message' } as const;
  * What came of the reminders of the last year, by step, way, weekday and hour, in the firm's time zone. A reminder counts once its two days
  * have passed, and once for each step that made it go.
  */
-export async function readWhatWorks(tx: Tx, actor: Actor, firm: Firm): Promise<{ since: IsoDate; groups: WorksGroup[] }> {
+export async function readWhatWorks(tx: Tx, actor: Actor, firm: Firm): Promise<WorksGroup[]> {
 	requireStaff(actor, 'look');
 	const since = addDays(localDate(actor.now, firm.calendar), -WORKS_SINCE_DAYS);
 	const rows = await tx.rows<Works & { by: WorksBy; plan: string | null; step: number | null; key: string | null }>(
@@ -57,10 +57,7 @@ export async function readWhatWorks(tx: Tx, actor: Actor, firm: Firm): Promise<{
 		from told t group by 1, 2, 3, 4 order by 1, 2, 3, length(t.key), 4`,
 		[tx.firmId, localInstant(since, '00:00', firm.calendar), firm.calendar.timeZone, actor.now, ANSWERED, HANDED_IN, WITHIN_DAYS]
 	);
-	return {
-		since,
-		groups: rows.map(({ key, ...group }) => ({ ...group, name: nameOf(firm, group.by, group.plan, group.step, key ?? '') }))
-	};
+	return rows.map(({ key, ...group }) => ({ ...group, name: nameOf(firm, group.by, group.plan, group.step, key ?? '') }));
 }
 
 function nameOf(firm: Firm, by: WorksBy, plan: string | null, step: number | null, key: string): string {

@@ -1,7 +1,6 @@
 import { FEW, shareInWords, worksInWords } from '$lib/core/chasing/what-works';
 import { readWhatWorks, WORKS_BY } from '$lib/server/chasing/what-works';
 import { deskRequest } from '$lib/web/desk-request';
-import { dateWords } from '$lib/words/dates';
 
 const HEADINGS = { step: 'By step', channel: 'By way', weekday: 'By day of the week', hour: 'By hour' } as const;
 
@@ -9,9 +8,8 @@ export const load = async (event) => {
 	event.depends('desk:live');
 	const desk = await deskRequest(event);
 	return desk.read(async (tx, firm) => {
-		const { since, groups } = await readWhatWorks(tx, desk.actor, firm);
+		const groups = await readWhatWorks(tx, desk.actor, firm);
 		return {
-			since: dateWords(firm.locale, since, 'long'),
 			says: worksInWords(groups.filter(({ by }) => by === 'step')),
 			parts: WORKS_BY.map((by) => ({
 				by,

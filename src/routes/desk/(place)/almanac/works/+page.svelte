@@ -10,8 +10,8 @@
 	<p class="text-sm"><a class="act-link inline-block min-h-6" href="/desk/almanac">Back to the Almanac</a></p>
 	<div class="mt-1 flex flex-wrap items-baseline gap-x-4 gap-y-2">
 		<h1 class="text-[1.65rem] leading-tight">Which reminders work</h1>
-		<p class="text-[0.88rem] text-(--half)">What people did within two days of a reminder, since {data.since}.</p>
-		{#if data.parts.length > 0}<a class="act-quiet ml-auto" href="/desk/almanac/works/csv">Download the table</a>{/if}
+		<p class="text-[0.88rem] text-(--half)">What people did within two days of a reminder, over the last year.</p>
+		{#if data.parts.length > 0}<a class="act-quiet ml-auto" href="/desk/almanac/works/csv" download>Download the table</a>{/if}
 	</div>
 	<p class="mt-3 max-w-3xl text-[1.05rem]">{data.says}</p>
 	{#each data.parts as part (part.by)}

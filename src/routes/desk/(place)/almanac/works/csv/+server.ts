@@ -8,7 +8,7 @@ import { inPage } from '$lib/web/form-errors';
 /** Hands out what came of reminders as CSV (RFC 4180). */
 export const GET = async (event) => {
 	const desk = await deskRequest(event);
-	const { groups } = await inPage(() => desk.read((tx, firm) => readWhatWorks(tx, desk.actor, firm)));
+	const groups = await inPage(() => desk.read((tx, firm) => readWhatWorks(tx, desk.actor, firm)));
 	const csv = writeCsv([
 		['By', 'Which', 'Sent', 'Came to their page', 'Answered', 'Handed in', 'Answered in the two days before', 'Stopped reminders'],
 		...groups.map(({ by, name, sent, came, answered, handedIn, before, stopped }) => [

@@ -40,7 +40,7 @@ export const load = async (event) => {
 				use: (await readPlanUse(tx, desk.actor)).find((one) => one.key === key) ?? { things: 0, people: 0, lists: 0, clients: 0 },
 				/** what came of the reminders of each step, by its place from 1 */
 				works: Object.fromEntries(
-					(key === 'new' ? [] : (await readWhatWorks(tx, desk.actor, firm)).groups).flatMap((group) =>
+					(key === 'new' ? [] : await readWhatWorks(tx, desk.actor, firm)).flatMap((group) =>
 						group.by === 'step' && group.plan === key
 							? [[group.step, `answered within two days: ${shareInWords(group.answered, group.sent)} of ${group.sent}`]]
 							: []

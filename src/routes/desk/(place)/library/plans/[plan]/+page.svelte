@@ -209,7 +209,10 @@
 		{:else}
 			<ol class="steps" aria-label="Steps">
 				{#each data.plan?.steps ?? [] as step, at (at)}<li class="step">
-						<span class="when">{at + 1}</span><span class="what">{stepInWords(step)}</span>
+						<span class="when">{at + 1}</span><span class="what"
+							><span>{stepInWords(step)}</span>{#if data.works[at + 1]}<span class="text-[0.83rem] text-(--half)">{data.works[at + 1]}</span
+								>{/if}</span
+						>
 					</li>{/each}
 			</ol>
 		{/if}
