@@ -134,6 +134,17 @@ describe('a call for a person', () => {
 		expect((await calls()).some(({ id }) => before.includes(id))).toBe(false);
 		expect(await rounds()).not.toEqual([]);
 	});
+	test('a day on which somebody is only called tells them nothing, and what is new waits for a message', async () => {
+		const other = await makeClient(context, firm, { name: 'Second' });
+		await ask(other, '2026-05-06');
+		await ask(other, '2026-05-06');
+		const untold = async () =>
+			(await context.owner.query('select 1 from request_announcement where contact_id = $1 and told_at is null', [other.contactId])).rowCount;
+		expect(await untold()).toBe(1);
+		await live('2026-05-07', 1);
+		expect((await rounds()).map(({ clientName }) => clientName)).toContain('Second');
+		expect(await untold()).toBe(1);
+	});
 	test('one for each client of a person, and each is noted by itself', async () => {
 		const second = await makeClient(context, firm, { name: 'Second' });
 		await context.owner.query('insert into client_contact (firm_id, client_id, contact_id, rank) values ($1, $2, $3, 2)', [

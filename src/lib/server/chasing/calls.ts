@@ -1,10 +1,9 @@
 import { randomUUID } from 'node:crypto';
 import { z } from 'zod';
-import { addBusinessDays, localDate, type IsoDate } from '$lib/core/calendar/firm-calendar';
+import { addBusinessDays, addDays, localDate, type IsoDate } from '$lib/core/calendar/firm-calendar';
 import type { Chase } from '$lib/core/chasing/forecast';
 import { CALL_HOLDS_DAYS, HOLD_MOST_DAYS } from '$lib/core/chasing/hold';
 import { DomainError } from '$lib/core/errors/domain-error';
-import { addDays } from '$lib/core/calendar/firm-calendar';
 import { dateWords } from '$lib/words/dates';
 import { machine, requireStaff, type Actor } from '../actor';
 import { recordEvent, recordEvents } from '../audit/record-event';
@@ -175,6 +174,8 @@ export const callNoteSchema = (today: IsoDate) =>
  */
 export async function noteCall(tx: Tx, actor: Actor, firm: Firm, id: string, input: z.output<ReturnType<typeof callNoteSchema>>): Promise<void> {
 	requireStaff(actor, 'judge_item');
+	// the person first, as the worker does: neither waits for the other in turn
+	await tx.rows('select 1 from contact where id = (select contact_id from chase_call where id = $1) for update', [id]);
 	await tx.rows('select 1 from chase_call where id = $1 for update', [id]);
 	const call = await readCall(tx, actor, id);
 	if (call.forPartner !== (input.outcome === 'seen')) throw new DomainError('invalid', 'Choose how it went.', { outcome: 'Choose how it went.' });

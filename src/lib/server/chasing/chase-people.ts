@@ -161,15 +161,15 @@ export async function carryOut(tx: Tx, by: Actor, firm: Firm, row: PersonRow, pe
 		[contactId, chase.localDay]
 	);
 	await tx.rows('delete from chase_change where contact_id = $1 and on_day <= $2', [contactId, chase.localDay]);
-	// what was put up for them meanwhile is told along: one message a day
-	const news = chase.leftOut
+	// what was put up for them meanwhile is told along, where anything is written: one message a day
+	const news = !wroteTo(chase)
 		? []
 		: await tx.rows(
 				`update request_announcement a set told_at = $2 from item i
 		where a.contact_id = $1 and a.told_at is null and i.request_id = a.request_id and i.contact_id = $1 and i.id = any ($3) returning i.id`,
 				[contactId, now, chase.itemIds]
 			);
-	const papers = chase.leftOut ? [] : await takePapersToTell(tx, contactId, now);
+	const papers = wroteTo(chase) ? await takePapersToTell(tx, contactId, now) : [];
 	const messages = await planMessages(
 		tx,
 		by,

@@ -1,4 +1,5 @@
 import { deskRequest } from '$lib/web/desk-request';
+import { wroteTo } from '$lib/core/chasing/forecast';
 import { doingsOf } from '$lib/core/chasing/look-ahead';
 import { forecastInvitationChases } from '$lib/server/chasing/chase-invitations';
 import { readChangedChases } from '$lib/server/chasing/change-chase';
@@ -49,12 +50,12 @@ export const load = async (event) => {
 		const chases = await readForecast(tx, desk.actor, firm, people, DAYS);
 		const changed = await readChangedChases(tx, desk.actor);
 		const invitations = await forecastInvitationChases(tx, desk.actor, firm, addDays(localDate(desk.actor.now, firm.calendar), DAYS));
-		const reminded = new Set(chases.map((chase) => `${chase.contactId} ${chase.localDay}`));
+		const reminded = new Set(chases.filter((chase) => chase.by.length > 0 || chase.heldBack).map((chase) => `${chase.contactId} ${chase.localDay}`));
 		// who is reminded on that day is told of what is new along with it
 		const news = await readAnnouncements(tx, desk.actor, firm);
 		const announcements = news.filter((one) => !reminded.has(`${one.contactId} ${one.localDay}`));
 		// what appears on that day too, and several things that do, are told in one message
-		const told = new Set(chases.filter((chase) => !chase.heldBack && !chase.leftOut).map((chase) => `${chase.contactId} ${chase.localDay}`));
+		const told = new Set(chases.filter((chase) => !chase.heldBack && wroteTo(chase)).map((chase) => `${chase.contactId} ${chase.localDay}`));
 		const appears = (await readAppearing(tx, desk.actor, firm, DAYS)).map((one) => {
 			const key = `${one.contactId} ${one.day}`;
 			const together = !one.heldBack && !one.quiet && told.has(key);
