@@ -106,15 +106,14 @@ test('brand: the contrast is told while editing, the portal changes, an old addr
 	await expect(page.getByText('Mon, Tue, Wed, Thu', { exact: true })).toBeVisible();
 
 	await page.getByRole('button', { name: 'Change Reminders' }).click();
-	await page.getByLabel('Business days before the due date, 2').fill('5');
 	await page.getByLabel('Business days after an invitation was sent, 2').fill('40');
 	await page.getByRole('button', { name: 'Save' }).click();
 	await expect(page.getByText('At most 30 days after.').first()).toBeVisible();
 	await page.getByLabel('Business days after an invitation was sent, 2').fill('');
 	await expectAccessible(page, 'changing the reminders');
 	await page.getByRole('button', { name: 'Save' }).click();
-	await expect(page.getByText('1. 5 business days before the due date')).toBeVisible();
 	await expect(page.getByText('Invitations: after 3 business days')).toBeVisible();
+	await expect(page.getByRole('link', { name: 'Gentle' })).toHaveAttribute('href', '/desk/library/plans/usual');
 });
 
 test('a further brand with a picture and a video is chosen for one client, who sees it everywhere', async ({ page, browser, product }) => {
