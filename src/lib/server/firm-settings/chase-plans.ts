@@ -3,7 +3,7 @@ import type { z } from 'zod';
 import { addDays, localDate, type IsoDate } from '$lib/core/calendar/firm-calendar';
 import { chasePlanSchema, type ChasePlan, type chasePlanForm, type FurtherChasePlan } from '$lib/core/chasing/chase-plan';
 import { forecastChases, type Chase } from '$lib/core/chasing/forecast';
-import { byChangedPlan, compareForecasts, type ForecastChange } from '$lib/core/chasing/look-ahead';
+import { byChangedPlan, compareForecasts, doingsOf, type ForecastChange } from '$lib/core/chasing/look-ahead';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
@@ -25,8 +25,8 @@ export const stampOfPlan = ({ name, steps }: ChasePlan): string =>
 /** What is chased by a plan: the usual one holds for whatever names none. @param plan the parameter with its key */
 const BY_PLAN = (plan: string) => `(i.chase_plan = ${plan} or (${plan} = 'usual' and i.chase_plan is null))`;
 
-/** @throws DomainError not_found for a plan that is no more */
-function planOf(firm: Firm, key: string): ChasePlan {
+/** The usual plan or a further one. @throws DomainError not_found for a plan that is no more */
+export function planOf(firm: Firm, key: string): ChasePlan {
 	const plan = key === 'usual' ? firm.chasePlan : firm.furtherPlans.find((one) => one.key === key);
 	if (!plan) throw new DomainError('not_found', 'This plan is not here any more.');
 	return plan;
@@ -191,11 +191,12 @@ export async function lookAhead(tx: Tx, actor: Actor, key: string, input: z.outp
 		for (const chase of chases) {
 			ahead.messages[side] += chase.by.length;
 			wrote ||= chase.by.length > 0;
-			if (chase.because.some(({ by }) => by === 'call')) {
+			const does = doingsOf(chase);
+			if (does.includes('call')) {
 				ahead.calls[side]++;
 				if (side === 'after') callsOn.set(chase.localDay, (callsOn.get(chase.localDay) ?? 0) + 1);
 			}
-			if (chase.because.some(({ by }) => by === 'partner')) ahead.told[side]++;
+			if (does.includes('partner')) ahead.told[side]++;
 		}
 		if (wrote) ahead.people[side]++;
 	};

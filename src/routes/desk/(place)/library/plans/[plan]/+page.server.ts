@@ -1,29 +1,21 @@
 import { redirect } from '@sveltejs/kit';
 import { addBusinessDays, localDate } from '$lib/core/calendar/firm-calendar';
-import { chasePlanForm, chasePlanKeySchema, type ChasePlan } from '$lib/core/chasing/chase-plan';
+import { chasePlanForm, chasePlanKeySchema } from '$lib/core/chasing/chase-plan';
 import { shareInWords } from '$lib/core/chasing/what-works';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { may } from '$lib/core/people/roles';
 import { requireStaff } from '$lib/server/actor';
 import { readWhatWorks } from '$lib/server/chasing/what-works';
-import { lookAhead, readPlanUse, removeChasePlan, saveChasePlan, stampOfPlan } from '$lib/server/firm-settings/chase-plans';
-import type { Firm } from '$lib/server/firms/firm';
+import { lookAhead, planOf, readPlanUse, removeChasePlan, saveChasePlan, stampOfPlan } from '$lib/server/firm-settings/chase-plans';
 import { deskForm, deskRequest } from '$lib/web/desk-request';
 import { inForm, inPage, jsonField } from '$lib/web/form-errors';
 import { dateWords } from '$lib/words/dates';
 
-const gone = () => new DomainError('not_found', 'This plan is not here any more.');
 const keyOf = (param: string): string => {
 	const key = chasePlanKeySchema.safeParse(param);
-	if (!key.success) throw gone();
+	if (!key.success) throw new DomainError('not_found', 'This plan is not here any more.');
 	return key.data;
 };
-const planOf = (firm: Firm, key: string): ChasePlan => {
-	const plan = key === 'usual' ? firm.chasePlan : firm.furtherPlans.find((one) => one.key === key);
-	if (!plan) throw gone();
-	return { name: plan.name, steps: plan.steps };
-};
-
 export const load = async (event) => {
 	event.depends('desk:live');
 	const desk = await deskRequest(event);

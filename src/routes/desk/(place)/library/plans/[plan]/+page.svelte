@@ -30,7 +30,7 @@
 	const written = $derived(`${name}\n${typed}`);
 	let saved = $state(untrack(() => written));
 	const changed = $derived(written !== saved);
-	askBeforeLeaving(() => changed && !pending && !savedNow, 'This plan is not saved. Leave without saving?');
+	askBeforeLeaving(() => changed && !pending, 'This plan is not saved. Leave without saving?');
 
 	/** the plan as it is written, once it is whole */
 	const whole = $derived(chasePlanForm.safeParse({ name: name || 'x', steps: JSON.parse(typed) }));
