@@ -272,6 +272,15 @@ begin
 	return new;
 end $$;
 
+CREATE FUNCTION colleagues_who_see(client uuid) RETURNS TABLE(id uuid, name text, email text)
+    LANGUAGE sql STABLE SECURITY DEFINER
+    SET search_path TO 'public'
+    AS $$
+	select s.id, s.name, s.email::text from staff s
+	where s.firm_id = current_firm() and s.suspended_at is null and client <> all (clients_below(s.id, 1))
+	order by lower(s.name), s.id
+$$;
+
 CREATE FUNCTION compare_facts(from_name text, into_name text, OUT only_from integer, OUT alike integer, OUT differ integer) RETURNS record
     LANGUAGE sql STABLE SECURITY DEFINER
     SET search_path TO 'public'
@@ -1348,10 +1357,27 @@ CREATE TABLE client_note (
     words text NOT NULL,
     written_by_id uuid NOT NULL,
     written_at timestamp with time zone NOT NULL,
-    removed_at timestamp with time zone
+    removed_at timestamp with time zone,
+    item_id uuid,
+    with_contact_id uuid,
+    number bigint NOT NULL,
+    CONSTRAINT client_note_about CHECK ((num_nonnulls(item_id, with_contact_id) <= 1))
 );
 
 COMMENT ON TABLE client_note IS 'What the firm noted about a client; clients never see it';
+
+COMMENT ON COLUMN client_note.item_id IS 'The item beside whose words it stands; null for a note about the client, or in a talk with one person';
+
+COMMENT ON COLUMN client_note.with_contact_id IS 'In the talk with whom it stands, where it is about no item; they never see it';
+
+ALTER TABLE client_note ALTER COLUMN number ADD GENERATED ALWAYS AS IDENTITY (
+    SEQUENCE NAME client_note_number_seq
+    START WITH 1
+    INCREMENT BY 1
+    NO MINVALUE
+    NO MAXVALUE
+    CACHE 1
+);
 
 CREATE TABLE client_right (
     firm_id uuid NOT NULL,
@@ -2293,6 +2319,16 @@ CREATE TABLE migration (
 );
 
 COMMENT ON TABLE migration IS 'The migrations that ran, with the hash of their text';
+
+CREATE TABLE note_told (
+    note_id uuid NOT NULL,
+    staff_id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    told_at timestamp with time zone NOT NULL,
+    seen_at timestamp with time zone
+);
+
+COMMENT ON TABLE note_told IS 'Who of the firm was named in a note, and whether they have seen it';
 
 CREATE TABLE outside_signer (
     id uuid NOT NULL,
@@ -3618,6 +3654,9 @@ ALTER TABLE ONLY message_text
 ALTER TABLE ONLY migration
     ADD CONSTRAINT migration_pkey PRIMARY KEY (name);
 
+ALTER TABLE ONLY note_told
+    ADD CONSTRAINT note_told_pkey PRIMARY KEY (note_id, staff_id);
+
 ALTER TABLE ONLY outside_signer
     ADD CONSTRAINT outside_signer_pkey PRIMARY KEY (id);
 
@@ -3858,6 +3897,10 @@ CREATE INDEX client_name_parts ON client USING gin (lower(name) gin_trgm_ops);
 
 CREATE INDEX client_note_by_client ON client_note USING btree (client_id, written_at DESC) WHERE (removed_at IS NULL);
 
+CREATE INDEX client_note_by_item ON client_note USING btree (item_id, number) WHERE (item_id IS NOT NULL);
+
+CREATE INDEX client_note_with ON client_note USING btree (with_contact_id, client_id, number) WHERE (with_contact_id IS NOT NULL);
+
 CREATE INDEX client_plain_name ON client USING gin (plain_name gin_trgm_ops);
 
 CREATE INDEX client_restricted ON client USING btree (firm_id) WHERE restricted;
@@ -4047,6 +4090,8 @@ CREATE INDEX message_text_by_number ON message USING btree (to_address, planned_
 CREATE UNIQUE INDEX message_text_in_use ON message_text USING btree (firm_id, kind, language) WHERE in_use;
 
 CREATE INDEX message_trouble ON message USING btree (firm_id) WHERE ((state = ANY (ARRAY['failed'::text, 'unclear'::text])) AND (seen_by_staff_at IS NULL));
+
+CREATE INDEX note_told_waiting ON note_told USING btree (staff_id, told_at) WHERE (seen_at IS NULL);
 
 CREATE INDEX outside_signer_by_contact ON outside_signer USING btree (contact_id, client_id);
 
@@ -4483,6 +4528,12 @@ ALTER TABLE ONLY client_note
     ADD CONSTRAINT client_note_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
 
 ALTER TABLE ONLY client_note
+    ADD CONSTRAINT client_note_item_id_fkey FOREIGN KEY (item_id) REFERENCES item(id) ON DELETE CASCADE;
+
+ALTER TABLE ONLY client_note
+    ADD CONSTRAINT client_note_with_contact_id_fkey FOREIGN KEY (with_contact_id) REFERENCES contact(id);
+
+ALTER TABLE ONLY client_note
     ADD CONSTRAINT client_note_written_by_fkey FOREIGN KEY (written_by_id) REFERENCES staff(id);
 
 ALTER TABLE ONLY client
@@ -4838,6 +4889,15 @@ ALTER TABLE ONLY message_text
 
 ALTER TABLE ONLY message_text
     ADD CONSTRAINT message_text_made_by_fkey FOREIGN KEY (made_by_id) REFERENCES staff(id);
+
+ALTER TABLE ONLY note_told
+    ADD CONSTRAINT note_told_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY note_told
+    ADD CONSTRAINT note_told_note_id_fkey FOREIGN KEY (note_id) REFERENCES client_note(id) ON DELETE CASCADE;
+
+ALTER TABLE ONLY note_told
+    ADD CONSTRAINT note_told_staff_id_fkey FOREIGN KEY (staff_id) REFERENCES staff(id);
 
 ALTER TABLE ONLY outside_signer
     ADD CONSTRAINT outside_signer_client_id_fkey FOREIGN KEY (client_id) REFERENCES client(id);
@@ -5542,6 +5602,8 @@ ALTER TABLE message_item ENABLE ROW LEVEL SECURITY;
 
 ALTER TABLE message_text ENABLE ROW LEVEL SECURITY;
 
+ALTER TABLE note_told ENABLE ROW LEVEL SECURITY;
+
 CREATE POLICY of_firm_when_shown ON paper AS RESTRICTIVE TO lantern_contact USING (((given_by_id IS NULL) OR ((shown_at IS NOT NULL) AND ((folder_id IS NULL) OR (folder_id IN ( SELECT f.id
    FROM folder f)))))) WITH CHECK ((given_by_id IS NULL));
 
@@ -5775,6 +5837,10 @@ CREATE POLICY same_firm ON message_item TO lantern_app USING ((firm_id = ( SELEC
 
 CREATE POLICY same_firm ON message_text TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
 
+CREATE POLICY same_firm ON note_told TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (EXISTS ( SELECT
+   FROM client_note n
+  WHERE (n.id = note_told.note_id)))));
+
 CREATE POLICY same_firm ON outside_signer TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
 
 CREATE POLICY same_firm ON paper TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
@@ -5961,6 +6027,9 @@ REVOKE ALL ON FUNCTION clients_below(person uuid, wanted integer) FROM PUBLIC;
 REVOKE ALL ON FUNCTION close_letter_links() FROM PUBLIC;
 
 REVOKE ALL ON FUNCTION close_links_of_replaced() FROM PUBLIC;
+
+REVOKE ALL ON FUNCTION colleagues_who_see(client uuid) FROM PUBLIC;
+GRANT ALL ON FUNCTION colleagues_who_see(client uuid) TO lantern_app;
 
 REVOKE ALL ON FUNCTION compare_facts(from_name text, into_name text, OUT only_from integer, OUT alike integer, OUT differ integer) FROM PUBLIC;
 GRANT ALL ON FUNCTION compare_facts(from_name text, into_name text, OUT only_from integer, OUT alike integer, OUT differ integer) TO lantern_app;
@@ -6345,6 +6414,8 @@ GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE message_text TO lantern_app;
 GRANT SELECT ON TABLE message_text TO lantern_contact;
 
 GRANT SELECT,INSERT,UPDATE ON TABLE migration TO lantern_app;
+
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE note_told TO lantern_app;
 
 GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE outside_signer TO lantern_app;
 

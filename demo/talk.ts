@@ -7,6 +7,7 @@ import { sayAway } from '../src/lib/server/chasing/holds';
 import { loadFirm } from '../src/lib/server/firms/firm';
 import { replyTo } from '../src/lib/server/messages/links';
 import { takeIn } from '../src/lib/server/talk/answers-by-mail';
+import { writeNote } from '../src/lib/server/talk/notes';
 import { writeWords } from '../src/lib/server/talk/words';
 import type { QuestionStage } from './questionnaires';
 
@@ -62,6 +63,33 @@ const ANSWERS: readonly {
 /** Who said on their page that they are away, when, and until when. */
 const AWAY = { day: '2026-05-02', time: '10:15', client: 'Cinder Hill Pottery', until: '2026-05-19' } as const;
 
+/** What the firm noted among itself, beside an item or in the talk with a client's first person. */
+const NOTES: readonly { day: string; time: string; by: 'odalys' | 'imre'; client: string; item?: string; words: string }[] = [
+	{
+		day: '2026-04-22',
+		time: '09:12',
+		by: 'odalys',
+		client: 'Gull & String Kites',
+		item: 'Last year’s final accounts',
+		words: 'The old accountant is Quillfeather & Co., slow with everybody. @Imre, could you call them on Friday if nothing came?'
+	},
+	{
+		day: '2026-04-24',
+		time: '15:20',
+		by: 'imre',
+		client: 'Gull & String Kites',
+		item: 'Last year’s final accounts',
+		words: 'Rang twice, nobody there until Monday. @Odalys, shall we ask Mara for her own copy instead?'
+	},
+	{
+		day: '2026-05-01',
+		time: '16:45',
+		by: 'odalys',
+		client: 'Driftline Surf School',
+		words: 'The new till prints other reports. @Ferrin, do they fit what we ask for every month?'
+	}
+];
+
 /** A talk by mail that holds a reminder, an answer from an address that nobody knows, a program that says somebody is away, and somebody who says so. */
 export function playTalk({ context, firmId, secretKey, origin, at, on, as, inFirm, clientOf }: TalkStage): void {
 	const personOf = async (client: { contact: string }) =>
@@ -109,6 +137,18 @@ export function playTalk({ context, firmId, secretKey, origin, at, on, as, inFir
 			})
 		);
 	});
+	for (const { day, time, by, client: name, item: title, words } of NOTES)
+		at(on(day), time, async () => {
+			const client = await clientOf(name);
+			if (!client) return;
+			await inFirm(firmId, async (tx) => {
+				const item = title
+					? await tx.first<{ id: string }>('select id from item where client_id = $1 and title = $2 order by asked_on limit 1', [client.id, title])
+					: null;
+				if (item) await writeNote(tx, as(by), { itemId: item.id, words });
+				else if (!title) await writeNote(tx, as(by), { clientId: client.id, contactId: client.contact, words });
+			});
+		});
 	at(on(AWAY.day), AWAY.time, async () => {
 		const client = await clientOf(AWAY.client);
 		if (!client) return;

@@ -114,13 +114,12 @@ test('which reminders work: the figures, what they say, and the table as a file'
 	await expect(page.getByRole('heading', { name: 'Which reminders work' })).toBeVisible();
 	await expect(page.getByText(/^Answered most: Gentle.*: 2 business days before it is due, /)).toBeVisible();
 	await expectAccessible(page, 'which reminders work');
-	await page.screenshot({ path: '/tmp/works.png', fullPage: true }); // LOOK
 	const [file] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'Download the table' }).click()]);
 	const rows = readFileSync(await file.path(), 'utf8')
 		.trim()
 		.split('\r\n');
 	expect(rows[0]).toContain('Answered in the two days before');
-	expect(rows.some((row) => row.startsWith('step,Gentle'))).toBe(true);
+	expect(rows.some((row) => /^step,"?Gentle/.test(row))).toBe(true);
 	await page.goto('/desk/library/plans/usual');
 	await expect(page.getByText(/answered within two days: \d+ %/).first()).toBeVisible();
 });

@@ -50,6 +50,7 @@ test.beforeAll(async () => {
 		(select id from public_answer limit 1) answer,
 		(select id from task limit 1) task,
 		(select id from chase_call where done_at is null limit 1) call,
+		(select note_id from note_told where seen_at is null limit 1) note,
 		(select further_chase_plans -> 0 ->> 'key' from firm where slug = 'pennywhistle-row') plan,
 		(select id from incoming_text limit 1) "text",
 		(select id from incoming_mail where away limit 1) mail,

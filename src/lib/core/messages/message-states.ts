@@ -49,6 +49,7 @@ export const MESSAGE_KINDS = [
 	'answer_copy',
 	'answer_told',
 	'partner_told',
+	'named_in_note',
 	'answer_passed',
 	'papers_shown'
 ] as const;
@@ -75,6 +76,7 @@ export const TELLS: Record<MessageKind, boolean> = {
 	answer_copy: false,
 	answer_told: false,
 	partner_told: false,
+	named_in_note: false,
 	// one of their own wrote it, not the firm
 	answer_passed: false,
 	new_device: false,

@@ -6,6 +6,7 @@ export const ROUNDS_SECTIONS = [
 	{ section: 'talk', act: 'judge_item', title: 'Asked about an item' },
 	{ section: 'words', act: 'judge_item', title: 'Wrote to you' },
 	{ section: 'waiting_mail', act: 'judge_item', title: 'Answers by e-mail, to look at' },
+	{ section: 'named', act: 'look', title: 'Named you in a note' },
 	{ section: 'checks', act: 'send_request', title: 'Could not show who they are' },
 	{ section: 'on_paper', act: 'judge_item', title: 'Signed on paper, to look at' },
 	{ section: 'answers', act: 'judge_item', title: 'Said no' },

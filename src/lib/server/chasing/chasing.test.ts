@@ -341,7 +341,8 @@ test('the count in the head is the number of rows in Rounds', async () => {
 		ran_out: 1,
 		mail_trouble: 0,
 		not_taken_up: 0,
-		calls: 0
+		calls: 0,
+		named: 0
 	});
 });
 

@@ -28,7 +28,8 @@ import {
 	type TestContext
 } from '../testing/test-firm';
 import { readFacts, sayFact } from './client-facts';
-import { changeClient, endEngagement, moveClient, readEngagements, readNotes, removeNote, writeEngagement, writeNote } from './client-record';
+import { changeClient, endEngagement, moveClient, readEngagements, writeEngagement } from './client-record';
+import { readNotes, removeNote, writeNote } from '../talk/notes';
 import { addContact, changeContact, putContactFirst, clearContactSecondStep, signOutContact, suspendContact, takeContactOff } from './contacts';
 import { findClients, findLikelySame, noteClientOpened } from './find-clients';
 import { findThings } from './find-things';

@@ -104,50 +104,6 @@ export async function moveClient(tx: Tx, actor: Actor, input: { clientId: string
 	await recordEvent(tx, actor, { verb: MOVE_EVENTS[input.move], clientId: client.id, details: { reason: input.reason } });
 }
 
-export interface ClientNote {
-	id: string;
-	words: string;
-	writtenBy: string;
-	writtenAt: string;
-}
-
-export async function readNotes(tx: Tx, actor: Actor, clientId: string): Promise<ClientNote[]> {
-	requireStaff(actor, 'look');
-	return tx.rows<ClientNote>(
-		`select n.id, n.words, s.name as "writtenBy", n.written_at as "writtenAt" from client_note n join staff s on s.id = n.written_by_id
-		where n.client_id = $1 and n.removed_at is null order by n.written_at desc, n.id`,
-		[clientId]
-	);
-}
-
-/** Writes a note that only the firm's people ever see. */
-export async function writeNote(tx: Tx, actor: Actor, input: { clientId: string; words: string }): Promise<void> {
-	requireStaff(actor, 'keep_record');
-	await lockClient(tx, input.clientId);
-	await tx.rows('insert into client_note (id, firm_id, client_id, words, written_by_id, written_at) values ($1, $2, $3, $4, $5, $6)', [
-		randomUUID(),
-		tx.firmId,
-		input.clientId,
-		input.words,
-		actor.id,
-		actor.now
-	]);
-	await recordEvent(tx, actor, { verb: 'note_written', clientId: input.clientId });
-}
-
-/** Takes a note off the record; history keeps that there was one. Doing it twice changes nothing. */
-export async function removeNote(tx: Tx, actor: Actor, input: { clientId: string; noteId: string }): Promise<void> {
-	requireStaff(actor, 'keep_record');
-	const removed = await tx.first('update client_note set removed_at = $3 where id = $1 and client_id = $2 and removed_at is null returning id', [
-		input.noteId,
-		input.clientId,
-		actor.now
-	]);
-	if (removed) await recordEvent(tx, actor, { verb: 'note_removed', clientId: input.clientId });
-	else if (!(await tx.first('select 1 from client_note where id = $1 and client_id = $2', [input.noteId, input.clientId])))
-		throw new DomainError('not_found', 'There is no such note.');
-}
-
 export interface Engagement {
 	id: string;
 	name: string;

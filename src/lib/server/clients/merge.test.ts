@@ -11,7 +11,7 @@ import { itemsOf, makeClient, makeFirm, questionLine, requestTo, sendPlanned, ty
 import { context, firm, useFirm } from '../testing/use-firm';
 import { addContact } from './contacts';
 import { readFacts, sayFact } from './client-facts';
-import { readNotes, writeNote } from './client-record';
+import { readNotes, writeNote } from '../talk/notes';
 import { findClients } from './find-clients';
 import { movedColumns, OF_CLIENT, OF_CONTACT } from './owned-tables';
 import { mergeClients, mergeContacts } from './merge';

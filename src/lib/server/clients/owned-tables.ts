@@ -69,6 +69,7 @@ export const OF_CONTACT: Readonly<Record<string, Owned>> = {
 	'chase_change.contact_id': HOLDS,
 	'chase_hold.contact_id': HOLDS,
 	'client_contact.contact_id': SEEN_TO,
+	'client_note.with_contact_id': { merging: 'move', handedOut: { not: 'the firm’s own notes' } },
 	'contact_heard.contact_id': { merging: { stay: 'the next thing that is heard counts again' }, handedOut: { not: 'when the firm reminds' } },
 	'client_import_trace.contact_id': { merging: { stay: 'undoing an import finds what it made' }, handedOut: { not: 'of the import' } },
 	'device.contact_id': SIGN_IN,

@@ -6,6 +6,7 @@ import { answerTold } from './kinds/answer-told';
 import { chase } from './kinds/chase';
 import { invitation } from './kinds/invitation';
 import { invitationChase } from './kinds/invitation-chase';
+import { namedInNote } from './kinds/named-in-note';
 import { newDevice } from './kinds/new-device';
 import { papersShown } from './kinds/papers-shown';
 import { partnerTold } from './kinds/partner-told';
@@ -48,5 +49,6 @@ export const MESSAGE_KIND_DEFINITIONS: Record<MessageKind, MessageKindDefinition
 	answer_copy: answerCopy,
 	answer_told: answerTold,
 	partner_told: partnerTold,
+	named_in_note: namedInNote,
 	answer_passed: answerPassed
 };

@@ -20,6 +20,8 @@ export const messageContentSchema = z.object({
 	contactName: z.string().optional(),
 	titles: z.array(z.string()).optional(),
 	callId: z.uuid().optional(),
+	/** the note in which somebody of the firm is named */
+	noteId: z.uuid().optional(),
 	/** an invitation whose link goes into the message */
 	invitationId: z.uuid().optional(),
 	/** a sign-in that waits for the code which this message brings */

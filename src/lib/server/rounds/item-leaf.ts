@@ -10,6 +10,8 @@ import type { Tx } from '../platform/db/database';
 import { readCheckService } from '../platform/identity-checks/terms';
 import { readItem, readItemEvents, readLetterPages, type ItemEvent, type ItemRow } from '../items/read-items';
 import { readRemarks, type Remark } from '../items/remarks';
+import type { Colleague } from '$lib/core/talk/named';
+import { readColleagues, readItemNotes, type Note } from '../talk/notes';
 import { readWaitingFor } from '../letters/open-letters';
 import { LETTER_OPEN } from '$lib/core/signing/letter-states';
 import { readPossibleScans, type PossibleScan } from '../papers/possible-scans';
@@ -36,6 +38,8 @@ export interface ItemLeafData {
 	/** what goes once a letter is signed by all */
 	waiting: { href: string; title: string }[];
 	remarks: Remark[];
+	/** what only the firm reads about it */ notes: Note[];
+	/** whom a note can name */ colleagues: Colleague[];
 	/** everybody of the client, who could be asked */
 	people: { id: string; name: string }[];
 	/** of a letter: who outside the client signs for it */
@@ -81,6 +85,8 @@ export async function readItemLeaf(tx: Tx, actor: Actor, firm: Firm, itemId: str
 				? await readPossibleScans(tx, actor, { clientId: item.clientId, letterId: item.letter.id })
 				: [],
 		remarks: item.remarks > 0 ? await readRemarks(tx, actor, itemId) : [],
+		notes: await readItemNotes(tx, actor, itemId),
+		colleagues: await readColleagues(tx, actor, item.clientId),
 		secretUntil: item.kind === 'access' ? await secretKeptUntil(tx, itemId, actor.now) : null,
 		brings:
 			item.kind === 'questionnaire' && item.answerData && (item.state === 'handed_in' || item.state === 'accepted')

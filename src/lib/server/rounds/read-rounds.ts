@@ -27,6 +27,7 @@ export async function readRounds(
 		now: actor.now,
 		today: localDate(actor.now, firm.calendar),
 		mineOf,
+		reader: actor.id,
 		limit: ROUNDS_SECTION_ROWS,
 		due: dates.due,
 		once<T>(what: string, reading: () => Promise<T>) {
@@ -43,7 +44,7 @@ export async function readRounds(
 const SHARED = ROUNDS_SECTIONS.flatMap(({ section }) => definitionOf(section).shared?.(COUNTED.today) ?? []);
 const COUNTS = `with
 	-- every parameter has its type, whichever of them the counts use
-	given as (select $1::uuid, $2::timestamptz, $3::date, $4::uuid),
+	given as (select $1::uuid, $2::timestamptz, $3::date, $4::uuid, $5::uuid),
 	closed as materialized (select id from client where firm_id = $1 and state <> 'active'),
 	${SHARED.join(',\n\t')}
 	select ${ROUNDS_SECTIONS.map(({ section }) => `(${definitionOf(section).count}) ${section}`).join(',\n\t\t')}`;
@@ -51,14 +52,16 @@ const COUNTS = `with
 /**
  * How many things are in each section of Rounds, counted in one statement: their sum stands in the head of every desk page.
  * @param mineOf whose clients it is about; null for everybody's
+ * @param reader who reads it, for what is meant for them alone; null counts none of that
  */
 export async function countRounds(
 	tx: Tx,
 	firm: Pick<Firm, 'calendar' | 'country'>,
 	now: string,
-	mineOf: string | null = null
+	mineOf: string | null = null,
+	reader: string | null = null
 ): Promise<Record<RoundsSection, number>> {
-	return (await tx.first<Record<RoundsSection, number>>(COUNTS, [tx.firmId, now, localDate(now, firm.calendar), mineOf]))!;
+	return (await tx.first<Record<RoundsSection, number>>(COUNTS, [tx.firmId, now, localDate(now, firm.calendar), mineOf, reader]))!;
 }
 
 /** Notes when this person last looked at Rounds, for what is new since. */

@@ -28,6 +28,7 @@ export interface RoundsAt {
 	/** instant */ now: string;
 	/** of the firm, `YYYY-MM-DD` */ today: string;
 	/** whose clients it is about; null for everybody's */ mineOf: string | null;
+	/** who reads it */ reader: string | null;
 	/** how many rows of a section are read */ limit: number;
 	/** a due date in words */ due(date: string): string;
 	/** what several sections read together is read once */ once<T>(what: string, read: () => Promise<T>): Promise<T>;
@@ -43,7 +44,7 @@ export interface LeafReader<Data> {
 }
 
 /** The parameters of the statement that counts all sections, besides the firm, which is $1. */
-export const COUNTED = { now: '$2::timestamptz', today: '$3::date', mineOf: 4 } as const;
+export const COUNTED = { now: '$2::timestamptz', today: '$3::date', mineOf: 4, reader: '$5::uuid' } as const;
 
 /** One section of Rounds: how many there are, which ones, and what is open beside them. */
 export interface RoundsSectionDefinition<Data> {

@@ -7,6 +7,7 @@ import { checks } from './sections/checks';
 import { drafts } from './sections/drafts';
 import { handedIn } from './sections/handed-in';
 import { mailTrouble } from './sections/mail-trouble';
+import { named } from './sections/named';
 import { noAddress } from './sections/no-address';
 import { notTakenUp } from './sections/not-taken-up';
 import { onPaper } from './sections/on-paper';
@@ -25,6 +26,7 @@ export const SECTIONS = {
 	talk,
 	words,
 	waiting_mail,
+	named,
 	checks,
 	on_paper: onPaper,
 	answers,

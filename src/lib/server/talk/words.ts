@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import { heldByReply } from '$lib/core/chasing/hold';
 import { DomainError } from '$lib/core/errors/domain-error';
+import type { Colleague } from '$lib/core/talk/named';
 import { saying } from '$lib/words/sayings';
 import { requireContact, requireStaff, type Actor, type ContactActor } from '../actor';
 import { recordEvent } from '../audit/record-event';
@@ -11,6 +12,7 @@ import { requireWorkedFor } from '../items/own-item';
 import { remarksWhere, type Remark } from '../items/remarks';
 import { planMessage } from '../outbox/plan-message';
 import type { Tx } from '../platform/db/database';
+import { readColleagues, readTalkNotes, type Note } from './notes';
 
 /** A person with whom the firm talks about a client, about nothing that was asked in particular: nobody else of the client reads it. */
 export interface Talk {
@@ -37,12 +39,27 @@ async function requireTalk(tx: Tx, { clientId, contactId }: Talk): Promise<Named
 	return talk;
 }
 
-/** What the firm and a person wrote to each other, oldest first. @throws DomainError not_found */
-export async function readTalk(tx: Tx, actor: Actor, talk: Talk): Promise<{ talk: NamedTalk; words: Remark[]; unseen: number }> {
+/** A talk as somebody of the firm reads it, oldest first. */
+export interface TalkToRead {
+	talk: NamedTalk;
+	words: Remark[];
+	/** how many of the client's words nobody has seen */ unseen: number;
+	/** what only the firm reads */ notes: Note[];
+	/** whom a note can name */ colleagues: Colleague[];
+}
+
+/** What the firm and a person wrote to each other, and what it noted beside. @throws DomainError not_found */
+export async function readTalk(tx: Tx, actor: Actor, talk: Talk): Promise<TalkToRead> {
 	requireStaff(actor, 'look');
 	const { state: _state, ...named } = await requireTalk(tx, talk);
 	const words = await remarksWhere(tx, actor, 'm.client_id = $1 and m.with_contact_id = $2', [talk.clientId, talk.contactId]);
-	return { talk: named, words, unseen: words.filter(({ side, seenAt }) => side === 'client' && !seenAt).length };
+	return {
+		talk: named,
+		words,
+		unseen: words.filter(({ side, seenAt }) => side === 'client' && !seenAt).length,
+		notes: await readTalkNotes(tx, actor, talk.clientId, talk.contactId),
+		colleagues: await readColleagues(tx, actor, talk.clientId)
+	};
 }
 
 /** The last words of every talk about a client, newest first. */

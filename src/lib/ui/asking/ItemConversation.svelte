@@ -1,24 +1,33 @@
 <script lang="ts">
 	import type { ItemRow } from '$lib/server/items/read-items';
 	import type { Remark } from '$lib/server/items/remarks';
-	import { timeWords } from '$lib/words/dates';
+	import type { Colleague } from '$lib/core/talk/named';
+	import type { Note } from '$lib/server/talk/notes';
 	import { enhancedForm } from '../forms/enhanced-form';
 	import { keepOnDevice } from '../forms/keep-on-device';
-	import ByMail from '../talk/ByMail.svelte';
+	import NoteForm from '../talk/NoteForm.svelte';
+	import { sendByKey } from '../talk/send-by-key';
+	import Thread from '../talk/Thread.svelte';
 
 	/** What both sides wrote about an item. The firm's words go out by e-mail too. */
 	let {
 		item,
 		remarks,
+		notes,
+		colleagues,
 		timeZone,
 		writing,
-		mayWrite
+		mayWrite,
+		mayNote
 	}: {
 		item: ItemRow;
 		remarks: Remark[];
+		/** what only the firm reads */ notes: Note[];
+		/** whom a note can name */ colleagues: Colleague[];
 		timeZone: string;
 		/** the field was opened by a person */ writing: boolean;
 		/** their role allows it */ mayWrite: boolean;
+		/** they may note what only the firm reads */ mayNote: boolean;
 	} = $props();
 	let problem = $state('');
 	let pending = $state(false);
@@ -33,23 +42,10 @@
 	};
 </script>
 
-{#if remarks.length > 0 || writing}
+{#if remarks.length > 0 || notes.length > 0 || writing}
 	<section aria-labelledby="talk-{item.id}">
 		<h3 id="talk-{item.id}" class="text-[1rem]">Said about it</h3>
-		<ol class="mt-1 space-y-2 text-sm">
-			{#each remarks as remark (remark.id)}<li class="border-l-2 pl-3 {remark.side === 'client' ? 'border-(--lamp-edge)' : 'border-(--rule-strong)'}">
-					<span class="text-(--half)"
-						>{remark.by}, {timeWords('en', remark.writtenAt, timeZone)}{remark.side === 'client' && !remark.seenAt ? ', new' : ''}{remark.side ===
-						'firm'
-							? remark.seenAt
-								? ', seen'
-								: ', not seen yet'
-							: ''}</span
-					>
-					<span class="block break-words whitespace-pre-line">{remark.words}</span>
-					{#if remark.mail}<ByMail mail={remark.mail} clientId={item.clientId} />{/if}
-				</li>{/each}
-		</ol>
+		{#if remarks.length > 0 || notes.length > 0}<div class="mt-1"><Thread words={remarks} {notes} clientId={item.clientId} {timeZone} /></div>{/if}
 		{#if problem}<p class="notice-wrong mt-2" role="alert">{problem}</p>{/if}
 		{#if mayWrite}
 			<form
@@ -61,11 +57,17 @@
 			>
 				<input type="hidden" name="version" value={item.version} />
 				<label class="field"
-					><span>To {first}, by e-mail and on their page</span><textarea data-talk name="words" rows="3" maxlength="4000" bind:value={words} required
-					></textarea></label
+					><span>To {first}, by e-mail and on their page</span><textarea
+						data-talk
+						name="words"
+						rows="3"
+						maxlength="4000"
+						bind:value={words}
+						required
+						{@attach sendByKey('ctrl')}></textarea></label
 				>
 				<div class="flex gap-3">
-					<button class="act-quiet" disabled={pending}>Send to {first}</button>
+					<button class="act-quiet" disabled={pending}>Send to {first} <span class="key">Ctrl ↵</span></button>
 				</div>
 			</form>
 			{#if item.unseenByFirm > 0}
@@ -76,5 +78,6 @@
 				</form>
 			{/if}
 		{/if}
+		{#if mayNote}<div class="mt-3"><NoteForm action="/desk/items/{item.id}?/note" of="note {item.id}" {colleagues} /></div>{/if}
 	</section>
 {/if}

@@ -201,7 +201,7 @@
 					aria-expanded={open === 'person'}
 					onclick={() => (open = open === 'person' ? null : 'person')}>Ask somebody else …</button
 				>{/if}
-			{#if talk.length === 0}<button
+			{#if talk.length === 0 && leaf.notes.length === 0}<button
 					class="act-quiet"
 					aria-keyshortcuts="q"
 					aria-expanded={open === 'write'}
@@ -219,7 +219,16 @@
 	{#if open !== null && open !== 'write'}
 		{#key open}{@render form(open)}{/key}
 	{/if}
-	{#key item.id}<ItemConversation {item} remarks={talk} {timeZone} writing={open === 'write'} mayWrite={mayJudge} />{/key}
+	{#key item.id}<ItemConversation
+			{item}
+			remarks={talk}
+			notes={leaf.notes}
+			colleagues={leaf.colleagues}
+			{timeZone}
+			writing={open === 'write'}
+			mayWrite={mayJudge}
+			mayNote={leaf.acts.includes('keep_record')}
+		/>{/key}
 
 	<dl class="facts">
 		{#if item.why}<div>

@@ -19,6 +19,9 @@
 		talk={leaf.talk}
 		words={leaf.words}
 		unseen={leaf.unseen}
+		notes={leaf.notes}
+		colleagues={leaf.colleagues}
+		mayNote={mine('keep_record')}
 		timeZone={page.data.firm.timeZone}
 		mayWrite={mine('judge_item')}
 		begin={remember}

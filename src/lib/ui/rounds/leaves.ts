@@ -6,6 +6,7 @@ import DraftLeaf from './DraftLeaf.svelte';
 import InvitationLeaf from './InvitationLeaf.svelte';
 import type { LeafProps } from './leaf-props';
 import MessageLeaf from './MessageLeaf.svelte';
+import NamedLeaf from './NamedLeaf.svelte';
 import NoAddressLeaf from './NoAddressLeaf.svelte';
 import PublicAnswerLeaf from './PublicAnswerLeaf.svelte';
 import RanOutLeaf from './RanOutLeaf.svelte';
@@ -25,6 +26,7 @@ export const LEAVES: { [Kind in OwnKind]: Component<LeafProps<Kind>> } = {
 	message: MessageLeaf,
 	text: TextLeaf,
 	words: WordsLeaf,
+	named: NamedLeaf,
 	waiting_mail: WaitingMailLeaf,
 	no_address: NoAddressLeaf,
 	public_answer: PublicAnswerLeaf,

@@ -1,26 +1,35 @@
 <script lang="ts">
 	import type { Remark } from '$lib/server/items/remarks';
+	import type { Colleague } from '$lib/core/talk/named';
+	import type { Note } from '$lib/server/talk/notes';
 	import type { NamedTalk } from '$lib/server/talk/words';
-	import { timeWords } from '$lib/words/dates';
 	import { enhancedForm } from '../forms/enhanced-form';
 	import { keepOnDevice } from '../forms/keep-on-device';
-	import ByMail from './ByMail.svelte';
+	import NoteForm from './NoteForm.svelte';
+	import { sendByKey } from './send-by-key';
+	import Thread from './Thread.svelte';
 
 	/** What the firm and a person wrote to each other about nothing in particular, and the field to write. */
 	let {
 		talk,
 		words,
 		unseen,
+		notes,
+		colleagues,
 		timeZone,
 		mayWrite,
+		mayNote,
 		sent,
 		begin
 	}: {
 		talk: NamedTalk;
 		words: Remark[];
 		/** how many of the client's words nobody has seen */ unseen: number;
+		/** what only the firm reads */ notes: Note[];
+		/** whom a note can name */ colleagues: Colleague[];
 		timeZone: string;
 		mayWrite: boolean;
+		mayNote: boolean;
 		/** once words were sent, or seen */ sent: () => void | Promise<void>;
 		/** before they are */ begin?: () => void;
 	} = $props();
@@ -43,18 +52,9 @@
 			await sent();
 		}
 	};
-	const how = (one: Remark): string => (one.side === 'client' ? (one.seenAt ? '' : 'new') : one.seenAt ? 'seen' : 'not seen yet');
 </script>
 
-{#if words.length > 0}<ol class="border-t border-(--rule-strong)">
-		{#each words as one (one.id)}<li class="entry" class:theirs={one.side === 'client'} class:unseen={one.side === 'client' && !one.seenAt}>
-				<p class="text-[0.8rem] text-(--half)">
-					<b class="text-(--ink)">{one.by}</b>, {timeWords('en', one.writtenAt, timeZone)}{how(one) ? `, ${how(one)}` : ''}
-				</p>
-				<p class="break-words whitespace-pre-line">{one.words}</p>
-				{#if one.mail}<ByMail mail={one.mail} clientId={talk.clientId} />{/if}
-			</li>{/each}
-	</ol>
+{#if words.length > 0 || notes.length > 0}<Thread {words} {notes} clientId={talk.clientId} {timeZone} />
 {:else}<p class="text-sm text-(--half)">Nothing has been written yet.</p>{/if}
 {#if problem}<p class="notice-wrong" role="alert">{problem}</p>{/if}
 {#if mayWrite}
@@ -73,27 +73,13 @@
 				rows="4"
 				maxlength="4000"
 				bind:value={typed}
-				required></textarea></label
+				required
+				{@attach sendByKey('ctrl')}></textarea></label
 		>
-		<button class="act" disabled={pending}>Send to {first}</button>
+		<button class="act" disabled={pending}>Send to {first} <span class="key">Ctrl ↵</span></button>
 	</form>
 	{#if unseen > 0}<form method="post" action="{at}?/markSeen" data-acts {@attach enhancedForm(handling)}>
 			<button class="act-quiet" aria-keyshortcuts="n" disabled={pending}>Needs no answer <span class="key">n</span></button>
 		</form>{/if}
 {/if}
-
-<style>
-	.entry {
-		padding: 8px 0 8px 12px;
-		border-bottom: 1px solid var(--rule-strong);
-		border-left: 3px solid transparent;
-		font-size: 0.93rem;
-	}
-	.entry.theirs {
-		border-left-color: var(--rule-strong);
-	}
-	.entry.unseen {
-		border-left-color: var(--lamp-edge);
-		background: var(--lamp-soft);
-	}
-</style>
+{#if mayNote}<NoteForm action="{at}?/note" of="note {talk.clientId} {talk.contactId}" {colleagues} />{/if}

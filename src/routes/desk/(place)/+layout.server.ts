@@ -12,7 +12,7 @@ export const load = async (event) => {
 	const { now } = desk.actor;
 	return desk.read(async (tx, firm) => {
 		const onlyMine = await isOnlyMine(tx, desk.actor);
-		const { latestEvent, rounds, nextChases: next } = await readDeskHead(tx, firm, now, onlyMine ? desk.actor.id : null);
+		const { latestEvent, rounds, nextChases: next } = await readDeskHead(tx, firm, now, onlyMine ? desk.actor.id : null, desk.actor.id);
 		return {
 			firm: { name: firm.name, slug: firm.slug, timeZone: firm.calendar.timeZone },
 			person: { id: event.locals.signedIn!.personId, name: desk.actor.name, email: event.locals.signedIn!.email, role: desk.actor.role },

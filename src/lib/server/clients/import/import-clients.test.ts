@@ -6,7 +6,7 @@ import type { Actor } from '../../actor';
 import { asStaff } from '../../platform/db/database';
 import { changeClientRights } from '../client-rights';
 import { readFacts, sayFact } from '../client-facts';
-import { writeNote } from '../client-record';
+import { writeNote } from '../../talk/notes';
 import { findClients } from '../find-clients';
 import { countClients, readClient, readClients } from '../read-clients';
 import { addService } from '../../firms/services';

@@ -1,8 +1,7 @@
 import { DomainError } from '$lib/core/errors/domain-error';
 import { ofMine } from '../../clients/mine';
-import type { Remark } from '../../items/remarks';
 import type { Tx } from '../../platform/db/database';
-import { readTalk, type NamedTalk } from '../../talk/words';
+import { readTalk, type TalkToRead } from '../../talk/words';
 import { COUNTED, type RoundsAt, type RoundsSectionDefinition, type SectionRow } from '../section';
 
 /** Words `m` about nothing that was asked, which nobody of the firm has seen. */
@@ -28,11 +27,8 @@ async function rows(tx: Tx, at: RoundsAt): Promise<SectionRow[]> {
 	}));
 }
 
-interface WordsLeaf {
+interface WordsLeaf extends TalkToRead {
 	kind: 'words';
-	talk: NamedTalk;
-	words: Remark[];
-	unseen: number;
 }
 
 export const words: RoundsSectionDefinition<WordsLeaf> = {

@@ -22,6 +22,7 @@
 		answer_copy: 'copy of answers',
 		answer_told: 'answer to look at',
 		partner_told: 'a partner is told',
+		named_in_note: 'a colleague is named in a note',
 		answer_passed: 'passed on by a client',
 		papers_shown: 'papers shown',
 		staff_invitation: 'invitation to the desk',

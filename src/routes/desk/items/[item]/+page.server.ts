@@ -4,7 +4,7 @@ import { dueOnSchema, newVersionSchema, pinSchema, reasonSchema, remarkSchema } 
 import { statementLineAnswerForm } from '$lib/core/transactions/statement-line-questions';
 import { QUESTIONS_MAX } from '$lib/core/questionnaires/questionnaire';
 import { signatureSchema } from '$lib/core/signing/signature';
-import { deskRequest } from '$lib/web/desk-request';
+import { deskForm, deskRequest } from '$lib/web/desk-request';
 import { idParam, inForm, inPage } from '$lib/web/form-errors';
 import {
 	acceptItem,
@@ -29,6 +29,7 @@ import {
 } from '$lib/server/requests/replace-signer';
 import { returnSignedPaper, returnSignedPaperSchema, takeSignedPaper, takeSignedPaperSchema } from '$lib/server/requests/signed-on-paper';
 import { fillInByPhone } from '$lib/server/requests/fill-in';
+import { noteForm, writeNote } from '$lib/server/talk/notes';
 import { markRemarksSeen, writeRemark } from '$lib/server/items/remarks';
 import { removeAccount, showAccount, type NamedAccount } from '$lib/server/signing/payment-authorisations';
 import { endSecret, showSecret } from '$lib/server/items/secrets';
@@ -119,6 +120,11 @@ export const actions = {
 		judge(event, (desk, input, form) =>
 			desk.inFirm((tx) => writeRemark(tx, desk.actor, { itemId: input.itemId, ...remarkSchema.parse(form), pinned: null }))
 		),
+	note: (event) =>
+		deskForm(event, (tx, desk, form) => {
+			requireStaff(desk.actor, 'keep_record');
+			return writeNote(tx, desk.actor, { itemId: idParam(event.params.item), ...noteForm.parse(Object.fromEntries(form)) });
+		}),
 	/** Pins a remark to a page of a file that is shown for approval. */
 	pin: (event) =>
 		judge(event, (desk, input, form) =>

@@ -5,8 +5,7 @@ import {
 	contactSchema,
 	outsideSignerSchema,
 	endReasonSchema,
-	engagementSchema,
-	noteSchema
+	engagementSchema
 } from '$lib/core/clients/record-forms';
 import { chasePlanChoices } from '$lib/core/chasing/chase-plan';
 import { readRightsForm } from '$lib/core/clients/client-rights';
@@ -26,20 +25,11 @@ import {
 	takeContactOff
 } from '$lib/server/clients/contacts';
 import { confirmFact, readFacts, readPapersToReadFrom, sayFact, showFact } from '$lib/server/clients/client-facts';
-import {
-	changeClient,
-	endEngagement,
-	moveClient,
-	readEngagements,
-	readNotes,
-	readServices,
-	removeNote,
-	writeEngagement,
-	writeNote
-} from '$lib/server/clients/client-record';
+import { changeClient, endEngagement, moveClient, readEngagements, readServices, writeEngagement } from '$lib/server/clients/client-record';
 import { changeClientRights, readClientRights } from '$lib/server/clients/client-rights';
 import { readLikelyDoubles } from '$lib/server/clients/likely-doubles';
 import { readMerges } from '$lib/server/clients/undo-merge';
+import { noteForm, readColleagues, readNotes, removeNote, writeNote } from '$lib/server/talk/notes';
 import { noteClientOpened } from '$lib/server/clients/find-clients';
 import { readHistory, readStaff } from '$lib/server/clients/read-clients';
 import { loadFacts, maySeeFact } from '$lib/server/facts/firm-facts';
@@ -129,6 +119,7 @@ export const load = async (event) => {
 				paperCount: await countClientPapers(tx, desk.actor, id),
 				papersAddress: await readPapersAddress(tx, desk.actor, id, desk.context.settings.PAPERS_MAIL_DOMAIN),
 				notes: await readNotes(tx, desk.actor, id),
+				colleagues: await readColleagues(tx, desk.actor, id),
 				engagements: await readEngagements(tx, desk.actor, id),
 				services: await readServices(tx),
 				staff: await readStaff(tx),
@@ -214,7 +205,7 @@ export const actions = {
 			shown: await showFact(tx, desk.actor, { clientId: idParam(event.params.client), name: String(form.get('name') ?? '') })
 		})),
 	writeNote: (event) =>
-		change(event, (tx, clientId, form, desk) => writeNote(tx, desk.actor, { clientId, ...noteSchema.parse(Object.fromEntries(form)) })),
+		change(event, (tx, clientId, form, desk) => writeNote(tx, desk.actor, { clientId, ...noteForm.parse(Object.fromEntries(form)) })),
 	removeNote: (event) =>
 		change(event, (tx, clientId, form, desk) => removeNote(tx, desk.actor, { clientId, noteId: idParam(String(form.get('noteId') ?? '')) })),
 	addContact: (event) =>

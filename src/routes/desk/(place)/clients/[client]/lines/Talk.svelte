@@ -35,6 +35,12 @@
 						<a class="row-link" href="/desk/clients/{client.id}/item/{remark.itemId}" data-sveltekit-noscroll>{remark.title}</a>
 					</li>{/each}
 			</ul>{/if}
-		{#key client.id}<ClientNotes clientId={client.id} notes={data.notes} timeZone={data.firm.timeZone} mayWrite={record.mine('keep_record')} />{/key}
+		{#key client.id}<ClientNotes
+				clientId={client.id}
+				notes={data.notes}
+				colleagues={data.colleagues}
+				timeZone={data.firm.timeZone}
+				mayWrite={record.mine('keep_record')}
+			/>{/key}
 	{/snippet}
 </RecordLine>

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { remarkSchema } from '$lib/core/requests/request-form';
 import { requireStaff } from '$lib/server/actor';
+import { noteForm, writeNote } from '$lib/server/talk/notes';
 import { markWordsSeen, readTalk, writeWords } from '$lib/server/talk/words';
 import { deskForm, deskRequest } from '$lib/web/desk-request';
 import { idParam, inPage } from '$lib/web/form-errors';
@@ -21,6 +22,11 @@ export const actions = {
 		deskForm(event, (tx, desk, form) => {
 			requireStaff(desk.actor, 'judge_item');
 			return writeWords(tx, desk.actor, { ...talkOf(event), ...wordsForm.parse(Object.fromEntries(form)) });
+		}),
+	note: (event) =>
+		deskForm(event, (tx, desk, form) => {
+			requireStaff(desk.actor, 'keep_record');
+			return writeNote(tx, desk.actor, { ...talkOf(event), ...noteForm.parse(Object.fromEntries(form)) });
 		}),
 	markSeen: (event) => deskForm(event, (tx, desk) => markWordsSeen(tx, desk.actor, talkOf(event)))
 };

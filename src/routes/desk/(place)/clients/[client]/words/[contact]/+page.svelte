@@ -19,6 +19,9 @@
 			talk={data.talk}
 			words={data.words}
 			unseen={data.unseen}
+			notes={data.notes}
+			colleagues={data.colleagues}
+			mayNote={data.acts.includes('keep_record')}
 			timeZone={data.firm.timeZone}
 			mayWrite={data.acts.includes('judge_item') && data.client.state === 'active'}
 			sent={() => void (said = 'Done.')}

@@ -1,0 +1,97 @@
+import { awake, expect, expectAccessible, signInAtDesk, signInAtPortal, test } from './product';
+
+test.use({ file: 'notes' });
+
+test('a note that only the firm reads: other paper, another key, a colleague named and told; no client sees it', async ({
+	page,
+	browser,
+	product
+}) => {
+	test.setTimeout(240_000);
+	await signInAtDesk(page);
+	const { rows } = await product.sql.query<{ id: string; client_id: string }>(
+		`select i.id, i.client_id from item i join client c on c.id = i.client_id where c.name = 'Gull & String Kites' and i.title = 'Last year’s final accounts'`
+	);
+	const at = `/desk/clients/${rows[0].client_id}/item/${rows[0].id}`;
+	await page.goto(at);
+	await awake(page);
+	await expect(page.getByText('could you call them on Friday if nothing came?')).toBeVisible();
+	await expect(page.getByText(/only us · Odalys Fenwick, .* · Imre has seen it/)).toBeVisible();
+
+	// a name is begun, taken with the keyboard, and the words go on behind it
+	const note = page.getByRole('textbox', { name: 'A note only we read' });
+	await note.focus();
+	await page.keyboard.type('Mara has her own copy. @Im', { delay: 20 });
+	await expect(page.getByRole('button', { name: 'Imre Lockhart' })).toBeVisible();
+	await page.keyboard.press('Tab');
+	await page.keyboard.press('Enter');
+	await expect(note).toBeFocused();
+	await expect(note).toHaveValue('Mara has her own copy. @Imre Lockhart ');
+	await expect(page.getByText('Tells Imre Lockhart.')).toBeVisible();
+	await page.keyboard.type('please leave the old accountant be, @Bramwell', { delay: 20 });
+	await page.keyboard.type(' too', { delay: 20 });
+	await expect(page.getByText('Nobody called Bramwell can read this, so nobody of that name is told.')).toBeVisible();
+	await expectAccessible(page, 'a note that is typed');
+
+	// the key that sends to the client does nothing here, and what was typed outlives a reload
+	await page.keyboard.press('ControlOrMeta+Enter');
+	await page.reload();
+	await awake(page);
+	await expect(note).toHaveValue('Mara has her own copy. @Imre Lockhart please leave the old accountant be, @Bramwell too');
+	// nor does the key of a note send what stands in the other field
+	const words = page.getByLabel(/^To Mara, by e-mail/);
+	await words.focus();
+	await page.keyboard.type('Your own copy is fine.', { delay: 20 });
+	await page.keyboard.press('Alt+Enter');
+	await expect(words).toHaveValue('Your own copy is fine.');
+	await expect(page.getByText(/only us · Odalys Fenwick/)).toHaveCount(1);
+	await note.focus();
+	await page.keyboard.press('Alt+Enter');
+	await expect(note).toHaveValue('');
+	await expect(page.getByText(/only us · Odalys Fenwick, .* · Imre told/)).toBeVisible();
+	await expect(words).toHaveValue('Your own copy is fine.');
+	const written = await product.sql.query<{ notes: number; remarks: number }>(
+		`select (select count(*)::int from client_note where item_id = $1 and words like 'Mara has%') notes, (select count(*)::int from remark where item_id = $1 and words like '%fine.') remarks`,
+		[rows[0].id]
+	);
+	expect(written.rows).toEqual([{ notes: 1, remarks: 0 }]);
+	await words.focus();
+	await page.keyboard.press('ControlOrMeta+Enter');
+	await expect(words).toHaveValue('');
+	await expect(page.getByText('Your own copy is fine.', { exact: true })).toBeVisible();
+
+	// whoever is named finds it in Rounds, and answers by a note
+	const colleague = await browser.newPage();
+	await signInAtDesk(colleague, 'imre');
+	await colleague.goto('/desk/rounds');
+	await awake(colleague);
+	await colleague.getByRole('link', { name: /Mara has her own copy/ }).focus();
+	await colleague.keyboard.press('Enter');
+	await expect(colleague.getByRole('heading', { name: 'Odalys Fenwick named you in a note' })).toBeVisible();
+	await expectAccessible(colleague, 'named in a note');
+	await colleague.getByRole('textbox', { name: 'A note only we read' }).focus();
+	await colleague.keyboard.type('I will. @Odalys, thank you', { delay: 20 });
+	await colleague.getByRole('button', { name: /^Keep the note/ }).dblclick();
+	await expect(colleague.getByRole('link', { name: /Mara has her own copy/ })).toHaveCount(0);
+	await colleague.close();
+	await page.goto('/desk/rounds');
+	await awake(page);
+	await expect(page.getByRole('link', { name: /I will\. @Odalys, thank you/ })).toHaveCount(1);
+	await page.getByRole('link', { name: /I will\. @Odalys, thank you/ }).click();
+	await expect(page.getByRole('heading', { name: 'Imre Lockhart named you in a note' })).toBeVisible();
+	await page.keyboard.press('n');
+	await expect(page.getByRole('link', { name: /I will\. @Odalys, thank you/ })).toHaveCount(0);
+
+	// the record lists it with where it stands; the client reads the firm's words and no note
+	await page.goto(`/desk/clients/${rows[0].client_id}`);
+	await awake(page);
+	await page.getByRole('button', { name: /^(change|show|write a note|read): talk/ }).click();
+	await expect(page.getByText('Mara has her own copy.')).toBeVisible();
+	const mara = await browser.newPage({ viewport: { width: 390, height: 844 } });
+	await signInAtPortal(mara, 'mara@gullstring.example');
+	await mara.goto(`/portal/pennywhistle-row/item/${rows[0].id}`);
+	await expect(mara.getByText('Your own copy is fine.').first()).toBeVisible();
+	for (const secret of ['Quillfeather', 'Mara has her own copy', 'I will', 'only us'])
+		expect(await mara.content(), `the client reads “${secret}”`).not.toContain(secret);
+	await mara.close();
+});
