@@ -1201,12 +1201,14 @@ CREATE TABLE chase_hold (
     set_at timestamp with time zone NOT NULL,
     set_by text NOT NULL,
     ended_at timestamp with time zone,
-    CONSTRAINT chase_hold_check CHECK ((num_nonnulls(contact_id, client_id) = 1)),
+    item_id uuid,
+    request_id uuid,
+    CONSTRAINT chase_hold_check CHECK ((num_nonnulls(contact_id, client_id, item_id, request_id) = 1)),
     CONSTRAINT chase_hold_reason_check CHECK ((length(reason) <= 300)),
     CONSTRAINT chase_hold_why_check CHECK ((why = ANY (ARRAY['replied'::text, 'away'::text, 'paused'::text, 'called'::text, 'promised'::text])))
 );
 
-COMMENT ON TABLE chase_hold IS 'Until when a person, or everybody of a client, is not reminded, and why';
+COMMENT ON TABLE chase_hold IS 'Until when nobody is reminded, and why: of a person, everybody of a client, one thing, or all that one request asks';
 
 COMMENT ON COLUMN chase_hold.until IS 'The first day on which reminders may go again';
 
@@ -1987,11 +1989,11 @@ CREATE VIEW item_hold WITH (security_invoker='true') AS
      CROSS JOIN LATERAL ( SELECT h_1.until,
             h_1.why
            FROM chase_hold h_1
-          WHERE ((h_1.ended_at IS NULL) AND ((h_1.contact_id = i.contact_id) OR (h_1.client_id = i.client_id)))
+          WHERE ((h_1.ended_at IS NULL) AND ((h_1.contact_id = i.contact_id) OR (h_1.client_id = i.client_id) OR (h_1.item_id = i.id) OR (h_1.request_id = i.request_id)))
           ORDER BY h_1.until DESC, h_1.why
          LIMIT 1) h);
 
-COMMENT ON VIEW item_hold IS 'Until when nobody is reminded of an item, and why: the longest of what holds its person and its client';
+COMMENT ON VIEW item_hold IS 'Until when nobody is reminded of an item, and why: the longest of what holds it, its request, its person and its client';
 
 CREATE TABLE item_kind (
     name text NOT NULL
@@ -3865,9 +3867,17 @@ CREATE INDEX chase_change_of_firm ON chase_change USING btree (firm_id, on_day);
 
 CREATE INDEX chase_hold_by_end ON chase_hold USING btree (firm_id, until) WHERE (ended_at IS NULL);
 
+CREATE INDEX chase_hold_by_item ON chase_hold USING btree (item_id) WHERE (item_id IS NOT NULL);
+
+CREATE INDEX chase_hold_by_request ON chase_hold USING btree (request_id) WHERE (request_id IS NOT NULL);
+
 CREATE UNIQUE INDEX chase_hold_of_client ON chase_hold USING btree (client_id, why) WHERE ((ended_at IS NULL) AND (client_id IS NOT NULL));
 
 CREATE UNIQUE INDEX chase_hold_of_contact ON chase_hold USING btree (contact_id, why) WHERE ((ended_at IS NULL) AND (contact_id IS NOT NULL));
+
+CREATE UNIQUE INDEX chase_hold_of_item ON chase_hold USING btree (item_id, why) WHERE ((ended_at IS NULL) AND (item_id IS NOT NULL));
+
+CREATE UNIQUE INDEX chase_hold_of_request ON chase_hold USING btree (request_id, why) WHERE ((ended_at IS NULL) AND (request_id IS NOT NULL));
 
 CREATE INDEX client_by_brand ON client USING btree (brand_id) WHERE (brand_id IS NOT NULL);
 
@@ -4460,6 +4470,12 @@ ALTER TABLE ONLY chase_hold
 
 ALTER TABLE ONLY chase_hold
     ADD CONSTRAINT chase_hold_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY chase_hold
+    ADD CONSTRAINT chase_hold_item_id_fkey FOREIGN KEY (item_id) REFERENCES item(id) ON DELETE CASCADE;
+
+ALTER TABLE ONLY chase_hold
+    ADD CONSTRAINT chase_hold_request_id_fkey FOREIGN KEY (request_id) REFERENCES request(id) ON DELETE CASCADE;
 
 ALTER TABLE ONLY client
     ADD CONSTRAINT client_brand_id_fkey FOREIGN KEY (brand_id) REFERENCES brand(id);
@@ -5454,7 +5470,11 @@ CREATE POLICY may_work_add ON chase_call AS RESTRICTIVE FOR INSERT TO lantern_ap
 
 CREATE POLICY may_work_add ON chase_change AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK ((NOT belongs_to_not_worked(contact_id)));
 
-CREATE POLICY may_work_add ON chase_hold AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK ((((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))) AND ((contact_id IS NULL) OR (NOT belongs_to_not_worked(contact_id)))));
+CREATE POLICY may_work_add ON chase_hold AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK ((((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))) AND ((contact_id IS NULL) OR (NOT belongs_to_not_worked(contact_id))) AND ((item_id IS NULL) OR (EXISTS ( SELECT
+   FROM item i
+  WHERE ((i.id = chase_hold.item_id) AND (i.client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[])))))) AND ((request_id IS NULL) OR (EXISTS ( SELECT
+   FROM request r
+  WHERE ((r.id = chase_hold.request_id) AND (r.client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))))))));
 
 CREATE POLICY may_work_add ON client_contact AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
@@ -5528,7 +5548,11 @@ CREATE POLICY may_work_change ON chase_call AS RESTRICTIVE FOR UPDATE TO lantern
 
 CREATE POLICY may_work_change ON chase_change AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK ((NOT belongs_to_not_worked(contact_id)));
 
-CREATE POLICY may_work_change ON chase_hold AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+CREATE POLICY may_work_change ON chase_hold AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK ((((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))) AND ((item_id IS NULL) OR (EXISTS ( SELECT
+   FROM item i
+  WHERE ((i.id = chase_hold.item_id) AND (i.client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[])))))) AND ((request_id IS NULL) OR (EXISTS ( SELECT
+   FROM request r
+  WHERE ((r.id = chase_hold.request_id) AND (r.client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))))))));
 
 CREATE POLICY may_work_change ON client_contact AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
@@ -5749,7 +5773,11 @@ CREATE POLICY same_firm ON chase_call TO lantern_app USING (((firm_id = ( SELECT
 
 CREATE POLICY same_firm ON chase_change TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (contact_id <> ALL (( SELECT unseen_people() AS unseen_people)::uuid[]))));
 
-CREATE POLICY same_firm ON chase_hold TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND ((client_id IS NULL) OR (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))) AND ((contact_id IS NULL) OR (contact_id <> ALL (( SELECT unseen_people() AS unseen_people)::uuid[])))));
+CREATE POLICY same_firm ON chase_hold TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND ((client_id IS NULL) OR (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))) AND ((contact_id IS NULL) OR (contact_id <> ALL (( SELECT unseen_people() AS unseen_people)::uuid[]))) AND ((item_id IS NULL) OR (EXISTS ( SELECT
+   FROM item i
+  WHERE (i.id = chase_hold.item_id)))) AND ((request_id IS NULL) OR (EXISTS ( SELECT
+   FROM request r
+  WHERE (r.id = chase_hold.request_id))))));
 
 CREATE POLICY same_firm ON client TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (removed_at IS NULL) AND (id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
 
@@ -6284,6 +6312,10 @@ GRANT SELECT(why) ON TABLE chase_hold TO lantern_contact;
 GRANT SELECT(set_at) ON TABLE chase_hold TO lantern_contact;
 
 GRANT SELECT(ended_at),UPDATE(ended_at) ON TABLE chase_hold TO lantern_contact;
+
+GRANT SELECT(item_id) ON TABLE chase_hold TO lantern_contact;
+
+GRANT SELECT(request_id) ON TABLE chase_hold TO lantern_contact;
 
 GRANT SELECT,INSERT,UPDATE ON TABLE client TO lantern_app;
 GRANT SELECT ON TABLE client TO lantern_contact;

@@ -44,7 +44,7 @@ test('letters to many from a file: filled in, looked at by row, sent, and follow
 	await page.getByRole('checkbox', { name: /was asked by it before/ }).click();
 	await expect(page.getByText(/^lacks Monthly fee: waits as a draft$/)).toHaveCount(2);
 	await page.getByLabel('What it costs now').focus();
-	await page.keyboard.type('Mon');
+	await page.keyboard.press('m');
 	await expect(page.getByText(/^lacks Monthly fee: waits as a draft$/)).toHaveCount(1);
 	await expect(page.getByText('Monthly fee: 512 CAD')).toBeVisible();
 	await expectAccessible(page, 'the rows of a file');

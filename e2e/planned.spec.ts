@@ -63,3 +63,51 @@ test('a reminder in the Almanac is read, given other words, left out, put back, 
 	);
 	expect(rows).toMatchObject([{ state: 'planned', body: 'The bank asks for them. Thank you!' }]);
 });
+
+test('one thing is reminded of later, by keyboard; the Almanac and the record say so, and it is let go on', async ({ page, product }) => {
+	await signInAtDesk(page);
+	const { rows } = await product.sql.query<{ id: string; client_id: string; title: string; request: string }>(
+		`select i.id, i.client_id, i.title, r.title request from item i join client c on c.id = i.client_id join request r on r.id = i.request_id
+		where c.name = 'Gull & String Kites' and i.next_chase_on is not null order by i.next_chase_on, i.id limit 1`
+	);
+	const { id, client_id, title, request } = rows[0];
+	await page.goto(`/desk/clients/${client_id}/item/${id}`);
+	await awake(page);
+	await page.keyboard.press('p');
+	const until = page.getByLabel('Not before');
+	await expect(until).toBeFocused();
+	await page.keyboard.type('06152026');
+	await expect(until).toHaveValue('2026-06-15');
+	await page.keyboard.press('Tab');
+	const why = page.getByLabel('Why, for us alone');
+	await why.focus();
+	await page.keyboard.type('She is at the trade fair until then', { delay: 20 });
+	await expectAccessible(page, 'remind later');
+	// what was typed outlives a reload
+	await page.reload();
+	await awake(page);
+	await page.keyboard.press('p');
+	await expect(why).toHaveValue('She is at the trade fair until then');
+	await expect(until).toHaveValue('2026-06-15');
+	await page.getByRole('button', { name: 'Remind later', exact: true }).dblclick();
+	await expect(page.getByText(/It is paused until Mon 15 Jun by Odalys Fenwick: “She is at the trade fair until then”/)).toBeVisible();
+	await expect(page.getByText(/, held since .* as reminders are paused/)).toBeVisible();
+
+	// its whole request, too
+	await page.keyboard.press('p');
+	await page.getByRole('combobox', { name: /^What/ }).selectOption('request');
+	await why.focus();
+	await page.keyboard.type('The fair', { delay: 20 });
+	await page.keyboard.press('Enter');
+	await expect(page.getByText(/All of this request is paused until Mon 11 May by Odalys Fenwick: “The fair”/)).toBeVisible();
+	await page.goto(`/desk/clients/${client_id}`);
+	await awake(page);
+	await expect(page.getByText(`of “${title}”`)).toBeVisible();
+	await expect(page.getByText(`of all in “${request}”`)).toBeVisible();
+	await page.getByRole('button', { name: `Remind again from now on, of all in “${request}”` }).press('Enter');
+	await expect(page.getByText(`of all in “${request}”`)).toHaveCount(0);
+	await page.goto(`/desk/clients/${client_id}/item/${id}`);
+	await awake(page);
+	await page.getByRole('button', { name: 'remind again now' }).press('Enter');
+	await expect(page.getByText(/It is paused until/)).toHaveCount(0);
+});

@@ -227,7 +227,7 @@ export function sendingOn(day: IsoDate, calendar: FirmCalendar, now: IsoInstant)
 /** Whether a chase writes to its person, and so counts for how often they are reminded. */
 export const wroteTo = (chase: Pick<Chase, 'leftOut' | 'because'>): boolean => !chase.leftOut && chase.because.some(({ by }) => writes(by));
 
-/** The person as they are once a chase has gone out: every step up to its day is behind them. */
+/** The person as they are once a chase has gone out: every step up to its day is behind them, but for what is held, which comes when that ends. */
 export function afterChase(person: ChasedPerson, chase: Chase): ChasedPerson {
 	const turns = new Map(chase.because.map(({ itemId, turn }) => [itemId, turn]));
 	const hold: Hold | null = chase.holdsUntil && !chase.leftOut ? { until: chase.holdsUntil, why: 'called' } : null;
@@ -237,7 +237,7 @@ export function afterChase(person: ChasedPerson, chase: Chase): ChasedPerson {
 		remindedOn: wroteTo(chase) ? withReminder(person.remindedOn, chase.localDay) : person.remindedOn,
 		items: person.items.map((item) => ({
 			...item,
-			chasedThrough: item.chasedThrough < chase.localDay ? chase.localDay : item.chasedThrough,
+			chasedThrough: item.chasedThrough < chase.localDay && !isHeld(item, chase.localDay) ? chase.localDay : item.chasedThrough,
 			chasedTurn: turns.get(item.id) ?? item.chasedTurn,
 			hold: hold ? longer(item.hold, hold) : item.hold
 		}))

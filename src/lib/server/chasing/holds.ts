@@ -9,20 +9,29 @@ import { recordEvent, recordEvents, recordOfPerson } from '../audit/record-event
 import type { Tx } from '../platform/db/database';
 import { refreshChaseDays } from './refresh-schedule';
 
-/** Of whom reminders are held. */
-export type HeldOf = { contactId: string; /** by which client they are known */ ofClient: string } | { clientId: string };
+/** One thing that was asked, or all that one request asks. */
+export type HeldThing = { itemId: string } | { requestId: string };
+/** Of whom, or of what, reminders are held. */
+export type HeldOf = { contactId: string; /** by which client they are known */ ofClient: string } | { clientId: string } | HeldThing;
 /** The same where nobody's right is asked. */
-type Whose = { contactId: string } | { clientId: string };
+type Whose = { contactId: string } | { clientId: string } | HeldThing;
 
 type HoldingFirm = ChasingFirm & { locale: string; calendar: { timeZone: string } };
 
-/** A person and a client as two parameters, of which one is null: nothing equals null, so that one condition serves both. */
-const idsOf = (of: Whose): [contactId: string | null, clientId: string | null] => ('contactId' in of ? [of.contactId, null] : [null, of.clientId]);
+/** A person, a client, an item and a request as four parameters, of which all but one are null: nothing equals null, so that one condition serves all. */
+const idsOf = (of: Whose): (string | null)[] => [
+	'contactId' in of ? of.contactId : null,
+	'clientId' in of ? of.clientId : null,
+	'itemId' in of ? of.itemId : null,
+	'requestId' in of ? of.requestId : null
+];
+/** The holds that `idsOf` names. */
+const THEIRS = '(contact_id = $1 or client_id = $2 or item_id = $3 or request_id = $4) and ended_at is null';
 
-/** Places the reminders of everything open of a person or a client anew. */
+/** Places the reminders of everything open that a hold is about anew. */
 async function placeAnew(tx: Tx, of: Whose, firm: ChasingFirm): Promise<void> {
 	const items = await tx.rows<{ id: string }>(
-		`select id from item where (contact_id = $1 or client_id = $2) and phase = 'open' order by id`,
+		`select id from item where (contact_id = $1 or client_id = $2 or id = $3 or request_id = $4) and phase = 'open' order by id`,
 		idsOf(of)
 	);
 	await refreshChaseDays(
@@ -32,16 +41,13 @@ async function placeAnew(tx: Tx, of: Whose, firm: ChasingFirm): Promise<void> {
 	);
 }
 
-/** Holds the reminders of a person or a client until a day; what held them for the same reason before is replaced. */
+/** Holds reminders until a day; what held them for the same reason before is replaced. */
 export async function setHold(tx: Tx, actor: Actor, firm: ChasingFirm, of: Whose, hold: Hold & { reason?: string }): Promise<void> {
-	await tx.rows(`update chase_hold set ended_at = $4 where (contact_id = $1 or client_id = $2) and why = $3 and ended_at is null`, [
-		...idsOf(of),
-		hold.why,
-		actor.now
-	]);
+	await tx.rows(`update chase_hold set ended_at = $6 where ${THEIRS} and why = $5`, [...idsOf(of), hold.why, actor.now]);
 	await tx.rows(
-		`insert into chase_hold (id, firm_id, contact_id, client_id, until, why, reason, set_at, set_by) values ($1, $2, $3, $4, $5, $6, $7, $8, $9)`,
-		[randomUUID(), tx.firmId, ...idsOf(of), hold.until, hold.why, hold.reason ?? '', actor.now, actor.name]
+		`insert into chase_hold (contact_id, client_id, item_id, request_id, id, firm_id, until, why, reason, set_at, set_by)
+		values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11)`,
+		[...idsOf(of), randomUUID(), tx.firmId, hold.until, hold.why, hold.reason ?? '', actor.now, actor.name]
 	);
 	await placeAnew(tx, of, firm);
 }
@@ -77,38 +83,56 @@ export async function endHold(
 
 async function goOnAfter(tx: Tx, actor: Actor, firm: ChasingFirm, contactId: string, held: boolean): Promise<void> {
 	if (held)
-		await tx.rows(`update item set chased_through = greatest(chased_through, $2) where contact_id = $1 and phase = 'open'`, [
-			contactId,
-			localDate(actor.now, firm.calendar)
-		]);
+		// what something else still holds comes when that ends
+		await tx.rows(
+			`update item i set chased_through = greatest(chased_through, $2) where contact_id = $1 and phase = 'open'
+				and not exists (select from item_hold h where h.item_id = i.id and h.until > $2)`,
+			[contactId, localDate(actor.now, firm.calendar)]
+		);
 	await placeAnew(tx, { contactId }, firm);
 }
 
-/** @throws DomainError not_found for a client or a person that is not there for the reader */
-async function requireHeldOf(tx: Tx, of: HeldOf): Promise<void> {
+/** Whom reminders go to that are held, as history names them. @throws DomainError not_found for what is not there for the reader */
+async function requireHeldOf(
+	tx: Tx,
+	of: HeldOf
+): Promise<{ whom: string; clientId?: string; contactId?: string; requestId?: string; itemId?: string }> {
 	const there =
-		'contactId' in of
-			? await tx.first('select 1 from client_contact where client_id = $1 and contact_id = $2', [of.ofClient, of.contactId])
-			: await tx.first('select 1 from client where id = $1', [of.clientId]);
-	if (!there) throw new DomainError('not_found', 'This client is not here any more.');
+		'itemId' in of
+			? await tx.first<{ whom: string; clientId: string; contactId: string; requestId: string; itemId: string }>(
+					`select '“' || title || '”' whom, client_id "clientId", contact_id "contactId", request_id "requestId", id "itemId" from item where id = $1`,
+					[of.itemId]
+				)
+			: 'requestId' in of
+				? await tx.first<{ whom: string; clientId: string; contactId: string; requestId: string }>(
+						`select 'all of “' || title || '”' whom, client_id "clientId", contact_id "contactId", id "requestId" from request where id = $1`,
+						[of.requestId]
+					)
+				: 'contactId' in of
+					? await tx.first<{ whom: string }>(
+							'select c.name whom from client_contact cc join contact c on c.id = cc.contact_id where cc.client_id = $1 and cc.contact_id = $2',
+							[of.ofClient, of.contactId]
+						)
+					: await tx.first<{ whom: string; clientId: string }>(`select 'everybody' whom, id "clientId" from client where id = $1`, [of.clientId]);
+	if (!there) throw new DomainError('not_found', 'This is not here any more.');
+	return there;
 }
 
-/** Writes into the history of a person or a client that reminders were held or let go on. */
+/** Writes into the history of a person, a client or a thing that reminders were held or let go on. */
 async function record(
 	tx: Tx,
 	actor: Actor,
 	of: HeldOf,
-	verb: 'reminders_held' | 'reminders_let_go_on',
-	details: Record<string, string>
+	{ whom, ...about }: Awaited<ReturnType<typeof requireHeldOf>>,
+	event: { verb: 'reminders_held' | 'reminders_let_go_on'; details: Record<string, string> }
 ): Promise<void> {
-	if ('contactId' in of) {
-		const person = await tx.first<{ name: string }>('select name from contact where id = $1', [of.contactId]);
-		await recordOfPerson(tx, actor, of.contactId, { verb, details: { ...details, whom: person?.name ?? '' } });
-	} else await recordEvent(tx, actor, { verb, clientId: of.clientId, details: { ...details, whom: 'everybody' } });
+	const told = { verb: event.verb, details: { ...event.details, whom } };
+	if ('contactId' in of) await recordOfPerson(tx, actor, of.contactId, told);
+	else await recordEvent(tx, actor, { ...told, ...about });
 }
 
 /**
- * Pauses the reminders of a person or of a whole client: until a day nobody is reminded, then one message brings what fell due.
+ * Pauses the reminders of a person, of a whole client, of one thing, or of all that one request asks: until a day nobody is reminded, then one message brings what fell due.
  * @param pause the first day on which reminders go again, and why, for the firm's own people
  * @throws DomainError not_allowed
  */
@@ -120,28 +144,28 @@ export async function pauseReminders(
 	pause: { until: IsoDate; reason: string; why?: HoldWhy }
 ): Promise<void> {
 	requireStaff(actor, 'judge_item');
-	await requireHeldOf(tx, of);
+	const held = await requireHeldOf(tx, of);
 	await setHold(tx, actor, firm, of, { until: pause.until, why: pause.why ?? 'paused', reason: pause.reason });
-	await record(tx, actor, of, 'reminders_held', { until: dateWords(firm.locale, pause.until), reason: pause.reason });
+	await record(tx, actor, of, held, { verb: 'reminders_held', details: { until: dateWords(firm.locale, pause.until), reason: pause.reason } });
 }
 
-/** Lets the reminders of a person or a client go on at once: what fell due meanwhile goes with the next opening of sending hours. */
+/** Lets reminders that were held go on at once: what fell due meanwhile goes with the next opening of sending hours. */
 export async function letRemindersGoOn(tx: Tx, actor: Actor, firm: HoldingFirm, of: HeldOf): Promise<void> {
 	requireStaff(actor, 'judge_item');
-	await requireHeldOf(tx, of);
-	const ended = await tx.rows('update chase_hold set ended_at = $3 where (contact_id = $1 or client_id = $2) and ended_at is null returning id', [
-		...idsOf(of),
-		actor.now
-	]);
+	const held = await requireHeldOf(tx, of);
+	const ended = await tx.rows(`update chase_hold set ended_at = $5 where ${THEIRS} returning id`, [...idsOf(of), actor.now]);
 	if (ended.length === 0) return;
 	await placeAnew(tx, of, firm);
-	await record(tx, actor, of, 'reminders_let_go_on', {});
+	await record(tx, actor, of, held, { verb: 'reminders_let_go_on', details: {} });
 }
 
 /** What holds somebody's reminders today. */
 export interface HeldReminders extends Hold {
-	/** null for the whole client */
+	/** whose; null for the whole client, or where it is about a thing */
 	contactId: string | null;
+	/** the one thing it is about */ itemId: string | null;
+	/** the request all of whose things it is about */ requestId: string | null;
+	/** its title */ title: string | null;
 	reason: string;
 	by: string;
 }
@@ -150,10 +174,23 @@ export interface HeldReminders extends Hold {
 export function readHolds(tx: Tx, actor: Actor, clientId: string, today: IsoDate): Promise<HeldReminders[]> {
 	requireStaff(actor, 'look');
 	return tx.rows<HeldReminders>(
-		`select h.contact_id "contactId", h.until, h.why, h.reason, h.set_by by from chase_hold h
-		where h.ended_at is null and h.until > $2 and (h.client_id = $1 or h.contact_id in (select contact_id from client_contact where client_id = $1))
+		`select h.contact_id "contactId", h.item_id "itemId", h.request_id "requestId", coalesce(i.title, r.title) title, h.until, h.why, h.reason, h.set_by by
+		from chase_hold h left join item i on i.id = h.item_id left join request r on r.id = h.request_id
+		where h.firm_id = $3 and h.ended_at is null and h.until > $2 and (h.client_id = $1 or h.contact_id in (select contact_id from client_contact where client_id = $1)
+			or (i.client_id = $1 and i.phase = 'open') or (r.client_id = $1 and exists (select from item o where o.request_id = r.id and o.phase = 'open')))
 		order by h.until desc, h.id`,
-		[clientId, today]
+		[clientId, today, tx.firmId]
+	);
+}
+
+/** What holds the reminders of one thing in particular, or of its request. */
+export async function readHoldsOfThing(tx: Tx, actor: Actor, item: { id: string; requestId: string }, today: IsoDate): Promise<HeldReminders[]> {
+	requireStaff(actor, 'look');
+	return tx.rows<HeldReminders>(
+		`select h.contact_id "contactId", h.item_id "itemId", h.request_id "requestId", coalesce(i.title, r.title) title, h.until, h.why, h.reason, h.set_by by
+		from chase_hold h left join item i on i.id = h.item_id left join request r on r.id = h.request_id
+		where h.ended_at is null and h.until > $3 and (h.item_id = $1 or h.request_id = $2) order by h.until desc, h.id`,
+		[item.id, item.requestId, today]
 	);
 }
 

@@ -49,7 +49,7 @@ export async function peopleToForecast(tx: Tx, firm: Firm, now: string, days: nu
 /** The people of the firm with something open of which reminders are held on a day. */
 export async function peopleHeld(tx: Tx, today: string): Promise<string[]> {
 	const rows = await tx.rows<{ contact_id: string }>(
-		`select distinct i.contact_id from chase_hold h join item i on i.phase = 'open' and (i.contact_id = h.contact_id or i.client_id = h.client_id)
+		`select distinct i.contact_id from chase_hold h join item i on i.phase = 'open' and (i.contact_id = h.contact_id or i.client_id = h.client_id or i.id = h.item_id or i.request_id = h.request_id)
 		where h.firm_id = $1 and h.ended_at is null and h.until > $2 and i.firm_id = $1`,
 		[tx.firmId, today]
 	);

@@ -3,6 +3,7 @@ import type { Act } from '$lib/core/people/roles';
 import type { CheckService } from '$lib/core/signing/identity-check';
 import { isOpen } from '$lib/core/requests/item-states';
 import type { Actor } from '../actor';
+import { readHoldsOfThing, type HeldReminders } from '../chasing/holds';
 import { readForecast } from '../chasing/read-forecast';
 import { readActs } from '../clients/client-rights';
 import type { Firm } from '../firms/firm';
@@ -38,6 +39,7 @@ export interface ItemLeafData {
 	/** what goes once a letter is signed by all */
 	waiting: { href: string; title: string }[];
 	remarks: Remark[];
+	/** what holds its reminders in particular, or those of its request */ holds: HeldReminders[];
 	/** what only the firm reads about it */ notes: Note[];
 	/** whom a note can name */ colleagues: Colleague[];
 	/** everybody of the client, who could be asked */
@@ -85,6 +87,7 @@ export async function readItemLeaf(tx: Tx, actor: Actor, firm: Firm, itemId: str
 				? await readPossibleScans(tx, actor, { clientId: item.clientId, letterId: item.letter.id })
 				: [],
 		remarks: item.remarks > 0 ? await readRemarks(tx, actor, itemId) : [],
+		holds: isOpen(item.state) ? await readHoldsOfThing(tx, actor, item, localDate(actor.now, firm.calendar)) : [],
 		notes: await readItemNotes(tx, actor, itemId),
 		colleagues: await readColleagues(tx, actor, item.clientId),
 		secretUntil: item.kind === 'access' ? await secretKeptUntil(tx, itemId, actor.now) : null,

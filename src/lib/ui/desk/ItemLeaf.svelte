@@ -55,7 +55,7 @@
 	/** what was said about it; what is pinned to a file stands with it */
 	const talk = $derived(leaf.remarks.filter((remark) => !remark.pinned || !showsFiles));
 	const viewable = $derived(item.papers.find((p) => shownAs(p.contentType)));
-	let open = $state<'send_back' | 'move' | 'waive' | 'fill_in' | 'write' | 'person' | 'new_version' | null>(null);
+	let open = $state<'send_back' | 'move' | 'waive' | 'fill_in' | 'write' | 'person' | 'pause' | 'new_version' | null>(null);
 	let problem = $state('');
 	let fields = $state<Record<string, string>>({});
 	let pending = $state(false);
@@ -185,6 +185,12 @@
 					aria-expanded={open === 'move'}
 					onclick={() => (open = open === 'move' ? null : 'move')}>Move due date … <span class="key">d</span></button
 				>{/if}
+			{#if isOpen(item.state) && leaf.nextChase}<button
+					class="act-quiet"
+					aria-keyshortcuts="p"
+					aria-expanded={open === 'pause'}
+					onclick={() => (open = open === 'pause' ? null : 'pause')}>Remind later … <span class="key">p</span></button
+				>{/if}
 			{#if moves.includes('waive') && item.state !== 'answered_no' && item.state !== 'declined'}<button
 					class="act-quiet"
 					aria-keyshortcuts="w"
@@ -251,6 +257,15 @@
 						show who they are.{:else if onPaper}Nobody is reminded of it: the pages that were signed by hand wait to be looked at.{:else if item.asksUs}Nobody
 						is reminded of it: what {item.contactName}
 						has asked waits for an answer.{:else}No reminder is left in the plan.{/if}
+					{#each leaf.holds as hold (hold.requestId ?? hold.itemId)}<div>
+							<span class="text-(--half)"
+								>{hold.requestId ? 'All of this request is' : 'It is'} paused until {dateWords('en', hold.until)} by {hold.by}: “{hold.reason}”</span
+							>
+							{#if mayJudge}<form method="post" action="/desk/items/{item.id}?/letGoOn" class="inline" {@attach enhancedForm(handling)}>
+									<input type="hidden" name="what" value={hold.requestId ? 'request' : 'item'} />
+									<button class="act-link min-h-6" disabled={pending}>remind again now</button>
+								</form>{/if}
+						</div>{/each}
 				</dd>
 			</div>
 		{/if}
@@ -323,6 +338,38 @@
 			>
 			<button class="act" disabled={pending}>Move the date</button>
 			<p class="w-full text-xs text-(--half)">The reminders are rescheduled around the new date.</p>
+		</form>
+	{:else if what === 'pause'}
+		<form
+			method="post"
+			action="/desk/items/{item.id}?/pause"
+			class="space-y-2"
+			{@attach enhancedForm(handling)}
+			{@attach keepOnDevice(`pause ${item.id}`)}
+		>
+			<div class="flex flex-wrap items-end gap-3">
+				<label class="field"
+					><span>Not before</span><input
+						type="date"
+						name="until"
+						data-first
+						min={addDays(leaf.today, 1)}
+						value={addDays(leaf.today, 7)}
+						required
+						aria-invalid={fields.until ? 'true' : undefined}
+					/></label
+				>
+				<label class="field"
+					><span>What</span><select name="what"
+						><option value="item">this one thing</option><option value="request">all of “{item.requestTitle}”</option></select
+					></label
+				>
+			</div>
+			<label class="field"
+				><span>Why, for us alone</span><input name="reason" maxlength="300" required aria-invalid={fields.reason ? 'true' : undefined} /></label
+			>
+			<button class="act" disabled={pending}>Remind later</button>
+			<p class="text-xs text-(--half)">Until then nobody is reminded of it; everything else goes as planned. The due date stays.</p>
 		</form>
 	{:else if what === 'waive'}
 		<form method="post" action="/desk/items/{item.id}?/waive" class="space-y-2" {@attach enhancedForm(handling)}>

@@ -23,7 +23,14 @@
 	let problem = $state('');
 	let pending = $state(false);
 	let opener = $state<HTMLButtonElement>();
-	const nameOf = (id: string | null) => (id === null ? 'everybody' : (people.find((one) => one.id === id)?.name ?? 'somebody'));
+	const whomOf = (hold: HeldReminders) =>
+		hold.itemId ? `item ${hold.itemId}` : hold.requestId ? `request ${hold.requestId}` : (hold.contactId ?? '');
+	/** "to Mara Whitlock", "of “Lease”" */
+	function nameOf({ contactId, itemId, requestId, title }: HeldReminders): string {
+		if (itemId) return `of “${title}”`;
+		if (requestId) return `of all in “${title}”`;
+		return `to ${contactId === null ? 'everybody' : (people.find((one) => one.id === contactId)?.name ?? 'somebody')}`;
+	}
 	const WHY = { replied: 'wrote to us', away: 'is away', paused: '' } as const;
 	function why({ why: reason, reason: said, by }: HeldReminders): string {
 		if (reason === 'replied') return `, who ${WHY.replied}`;
@@ -43,13 +50,12 @@
 	};
 </script>
 
-{#each holds as hold (`${hold.contactId} ${hold.why}`)}<div>
-		<b class="text-(--lamp-deep)">No reminder before {dateWords('en', hold.until)}</b> to {nameOf(hold.contactId)}<span class="text-(--half)"
-			>{why(hold)}</span
-		>
+{#each holds as hold (`${whomOf(hold)} ${hold.why}`)}<div>
+		<b class="text-(--lamp-deep)">No reminder before {dateWords('en', hold.until)}</b>
+		{nameOf(hold)}<span class="text-(--half)">{why(hold)}</span>
 		{#if mayPause}<form method="post" action="/desk/clients/{clientId}?/letRemindersGoOn" class="inline" {@attach enhancedForm(handling)}>
-				<input type="hidden" name="whom" value={hold.contactId ?? ''} />
-				<button class="act-link" disabled={pending} aria-label="Remind {nameOf(hold.contactId)} again from now on">remind again now</button>
+				<input type="hidden" name="whom" value={whomOf(hold)} />
+				<button class="act-link" disabled={pending} aria-label="Remind again from now on, {nameOf(hold)}">remind again now</button>
 			</form>{/if}
 	</div>{/each}
 {#if mayPause}

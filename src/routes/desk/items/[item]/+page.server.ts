@@ -29,6 +29,11 @@ import {
 } from '$lib/server/requests/replace-signer';
 import { returnSignedPaper, returnSignedPaperSchema, takeSignedPaper, takeSignedPaperSchema } from '$lib/server/requests/signed-on-paper';
 import { fillInByPhone } from '$lib/server/requests/fill-in';
+import { pauseSchema } from '$lib/core/chasing/hold';
+import { localDate } from '$lib/core/calendar/firm-calendar';
+import { letRemindersGoOn, pauseReminders, type HeldThing } from '$lib/server/chasing/holds';
+import type { Tx } from '$lib/server/platform/db/database';
+import type { Actor } from '$lib/server/actor';
 import { noteForm, writeNote } from '$lib/server/talk/notes';
 import { markRemarksSeen, writeRemark } from '$lib/server/items/remarks';
 import { removeAccount, showAccount, type NamedAccount } from '$lib/server/signing/payment-authorisations';
@@ -77,6 +82,11 @@ async function judge(
 /** What an act has to show, and not only to do. */
 const isAnswer = (answer: unknown): answer is NamedAccount => typeof answer === 'object' && answer !== null && 'account' in answer;
 
+/** What is paused from an item: it alone, or all of its request. */
+async function heldThing(tx: Tx, actor: Actor, itemId: string, form: FormData): Promise<HeldThing> {
+	return form.get('what') === 'request' ? { requestId: (await readItem(tx, actor, itemId)).requestId } : { itemId };
+}
+
 const leaveOutSchema = z.object({ key: z.string().min(1).max(90), out: z.enum(['yes', 'no']) });
 
 export const actions = {
@@ -120,6 +130,18 @@ export const actions = {
 		judge(event, (desk, input, form) =>
 			desk.inFirm((tx) => writeRemark(tx, desk.actor, { itemId: input.itemId, ...remarkSchema.parse(form), pinned: null }))
 		),
+	/** Pauses the reminders of this thing, or of all that its request asks. */
+	pause: (event) =>
+		deskForm(event, async (tx, desk, form, firm) => {
+			requireStaff(desk.actor, 'judge_item');
+			const pause = pauseSchema(localDate(desk.actor.now, firm.calendar)).parse(Object.fromEntries(form));
+			return pauseReminders(tx, desk.actor, firm, await heldThing(tx, desk.actor, idParam(event.params.item), form), pause);
+		}),
+	letGoOn: (event) =>
+		deskForm(event, async (tx, desk, form, firm) => {
+			requireStaff(desk.actor, 'judge_item');
+			return letRemindersGoOn(tx, desk.actor, firm, await heldThing(tx, desk.actor, idParam(event.params.item), form));
+		}),
 	note: (event) =>
 		deskForm(event, (tx, desk, form) => {
 			requireStaff(desk.actor, 'keep_record');

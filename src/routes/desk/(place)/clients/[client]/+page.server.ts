@@ -159,6 +159,8 @@ async function change(event: Event, work: (tx: Tx, clientId: string, form: FormD
 /** Whose reminders a form is about: one person's, or the whole client's. */
 const heldOf = (clientId: string, form: FormData) => {
 	const whom = String(form.get('whom') ?? '');
+	const thing = /^(item|request) (.+)$/.exec(whom);
+	if (thing) return thing[1] === 'item' ? { itemId: idParam(thing[2]) } : { requestId: idParam(thing[2]) };
 	return whom ? { contactId: idParam(whom), ofClient: clientId } : { clientId };
 };
 const contactId = (form: FormData) => idParam(String(form.get('contactId') ?? ''));
