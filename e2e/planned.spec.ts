@@ -104,7 +104,7 @@ test('one thing is reminded of later, by keyboard; the Almanac and the record sa
 	await awake(page);
 	await expect(page.getByText(`of “${title}”`)).toBeVisible();
 	await expect(page.getByText(`of all in “${request}”`)).toBeVisible();
-	await page.getByRole('button', { name: `Remind again from now on, of all in “${request}”` }).press('Enter');
+	await page.getByRole('button', { name: `Remind of all in “${request}” again from now on` }).press('Enter');
 	await expect(page.getByText(`of all in “${request}”`)).toHaveCount(0);
 	await page.goto(`/desk/clients/${client_id}/item/${id}`);
 	await awake(page);

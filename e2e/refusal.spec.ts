@@ -222,6 +222,7 @@ const FILING = [
 	'/desk/statements/[statement]',
 	'/desk/papers/[paper]/statement',
 	'/desk/clients/[client]/transactions/[file]/papers',
+	'/desk/notes/[note]',
 	'/desk/clients/[client]/papers',
 	'/desk/clients/[client]/papers/[paper]',
 	'/desk/clients/[client]/papers/given/papers',

@@ -25,11 +25,11 @@
 	let opener = $state<HTMLButtonElement>();
 	const whomOf = (hold: HeldReminders) =>
 		hold.itemId ? `item ${hold.itemId}` : hold.requestId ? `request ${hold.requestId}` : (hold.contactId ?? '');
-	/** "to Mara Whitlock", "of “Lease”" */
+	/** "Mara Whitlock", "of “Lease”" */
 	function nameOf({ contactId, itemId, requestId, title }: HeldReminders): string {
 		if (itemId) return `of “${title}”`;
 		if (requestId) return `of all in “${title}”`;
-		return `to ${contactId === null ? 'everybody' : (people.find((one) => one.id === contactId)?.name ?? 'somebody')}`;
+		return contactId === null ? 'everybody' : (people.find((one) => one.id === contactId)?.name ?? 'somebody');
 	}
 	const WHY = { replied: 'wrote to us', away: 'is away', paused: '' } as const;
 	function why({ why: reason, reason: said, by }: HeldReminders): string {
@@ -52,10 +52,10 @@
 
 {#each holds as hold (`${whomOf(hold)} ${hold.why}`)}<div>
 		<b class="text-(--lamp-deep)">No reminder before {dateWords('en', hold.until)}</b>
-		{nameOf(hold)}<span class="text-(--half)">{why(hold)}</span>
+		{hold.title === null ? 'to ' : ''}{nameOf(hold)}<span class="text-(--half)">{why(hold)}</span>
 		{#if mayPause}<form method="post" action="/desk/clients/{clientId}?/letRemindersGoOn" class="inline" {@attach enhancedForm(handling)}>
 				<input type="hidden" name="whom" value={whomOf(hold)} />
-				<button class="act-link" disabled={pending} aria-label="Remind again from now on, {nameOf(hold)}">remind again now</button>
+				<button class="act-link" disabled={pending} aria-label="Remind {nameOf(hold)} again from now on">remind again now</button>
 			</form>{/if}
 	</div>{/each}
 {#if mayPause}
