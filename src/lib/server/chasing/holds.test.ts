@@ -9,6 +9,7 @@ import { saveChasePlan } from '../firm-settings/chase-plans';
 import { loadFirm } from '../firms/firm';
 import { answerItem } from '../item-kinds/kinds/question';
 import { asStaff } from '../platform/db/database';
+import { readItemLeaf } from '../rounds/item-leaf';
 import { sendRequest } from '../requests/send-request';
 import { itemsOf, paperLine, questionLine, requestTo, sendPlanned } from '../testing/test-firm';
 import { client, context, firm, useFirm } from '../testing/use-firm';
@@ -111,6 +112,11 @@ describe('a pause of one thing, or of a request', () => {
 			{ whom: 'all of “Getting started”', item_id: null },
 			{ whom: '“Lease”', item_id: lease.id }
 		]);
+	});
+	test('what is paused for months still says beside it when it goes', async () => {
+		await pause({ requestId: lease.requestId }, '2026-11-30');
+		const leaf = await firm.run(async (tx) => readItemLeaf(tx, firm.odalys(), await loadFirm(tx), lease.id));
+		expect([leaf.nextChase?.when, leaf.holds.length]).toEqual([expect.stringContaining('30 Nov'), 1]);
 	});
 	test('its person answers it all the same, and the pause shows no more', async () => {
 		await pause({ itemId: question }, '2026-05-11');

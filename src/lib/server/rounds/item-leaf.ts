@@ -1,5 +1,6 @@
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import type { Act } from '$lib/core/people/roles';
+import { HOLD_MOST_DAYS } from '$lib/core/chasing/hold';
 import type { CheckService } from '$lib/core/signing/identity-check';
 import { isOpen } from '$lib/core/requests/item-states';
 import type { Actor } from '../actor';
@@ -58,11 +59,18 @@ export interface ItemLeafData {
 	brings: BroughtAbout[];
 	today: string;
 }
+/** How many days ahead the next chase of an item is looked for. */
+const LOOKED_AHEAD_DAYS = 60;
+
 /** One item with its history and the chase that comes next. */
 export async function readItemLeaf(tx: Tx, actor: Actor, firm: Firm, itemId: string): Promise<ItemLeafData> {
 	const item = await readItem(tx, actor, itemId);
 	const acts = await readActs(tx, actor, item.clientId);
-	const forecast = isOpen(item.state) ? await readForecast(tx, actor, firm, [item.contactId], 60) : [];
+	// what is held may wait longer than one looks ahead otherwise
+	const held = isOpen(item.state) ? await tx.first<{ until: string }>('select until from item_hold where item_id = $1', [itemId]) : null;
+	const forecast = isOpen(item.state)
+		? await readForecast(tx, actor, firm, [item.contactId], held ? HOLD_MOST_DAYS + LOOKED_AHEAD_DAYS : LOOKED_AHEAD_DAYS)
+		: [];
 	const chase = forecast.find((c) => c.itemIds.includes(itemId));
 	return {
 		kind: 'item',

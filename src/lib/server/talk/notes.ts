@@ -87,7 +87,8 @@ async function placeOf(
 			? `select cl.id "clientId", cl.name "clientName", i.title about from item i join client cl on cl.id = i.client_id where i.id = $1`
 			: 'contactId' in place
 				? `select cl.id "clientId", cl.name "clientName", c.name about from client cl join contact c on c.id = $2
-					where cl.id = $1 and exists (select from client_contact cc where cc.client_id = cl.id and cc.contact_id = c.id)`
+					where cl.id = $1 and (exists (select from client_contact cc where cc.client_id = cl.id and cc.contact_id = c.id)
+						or exists (select from remark m where m.client_id = cl.id and m.with_contact_id = c.id))`
 				: `select cl.id "clientId", cl.name "clientName", null about from client cl where cl.id = $1`,
 		'itemId' in place ? [place.itemId] : 'contactId' in place ? [place.clientId, place.contactId] : [place.clientId]
 	);
