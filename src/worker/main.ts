@@ -77,7 +77,10 @@ async function main(): Promise<void> {
 	const askTerms = async () => {
 		if (asking) return;
 		asking = true;
-		await refreshCheckTerms(context.db, context.identity, context.clock.now()).catch((error) => log.error(errorForLog(error), 'terms were not kept'));
+		await refreshCheckTerms(context.db, context.identity, context.clock.now()).catch((error) => {
+			// a worker that stops does not wait for the service, and asks again when it starts
+			if (!stopping) log.error(errorForLog(error), 'terms were not kept');
+		});
 		asking = false;
 	};
 	let beating: Promise<void> = Promise.resolve();

@@ -67,7 +67,7 @@ export async function readItemLeaf(tx: Tx, actor: Actor, firm: Firm, itemId: str
 	const item = await readItem(tx, actor, itemId);
 	const acts = await readActs(tx, actor, item.clientId);
 	// what is held may wait longer than one looks ahead otherwise
-	const held = isOpen(item.state) ? await tx.first<{ until: string }>('select until from item_hold where item_id = $1', [itemId]) : null;
+	const held = isOpen(item.state) ? await tx.first('select 1 from item_hold where item_id = $1', [itemId]) : null;
 	const forecast = isOpen(item.state)
 		? await readForecast(tx, actor, firm, [item.contactId], held ? HOLD_MOST_DAYS + LOOKED_AHEAD_DAYS : LOOKED_AHEAD_DAYS)
 		: [];
