@@ -284,10 +284,11 @@ test('a large file goes on where the line broke: from a phone that was not asked
 	};
 	await choose();
 	await expect.poll(async () => (await product.sql.query('select 1 from unfinished_upload where staff_id is not null')).rowCount).toBe(1);
-	await page.unroute('**/given/uploads/*');
 	page.once('dialog', (dialog) => void dialog.accept());
 	await page.goto(papers);
 	await awake(page);
+	// only now: a line that came back before the page was left could have brought the whole file
+	await page.unroute('**/given/uploads/*');
 	await choose();
 	await expect(page.getByRole('link', { name: /accounts in full\.pdf/ })).toBeVisible();
 	expect((await product.sql.query(`select bytes::int from paper where name = 'accounts in full.pdf'`)).rows).toEqual([{ bytes: 3_000_009 }]);
