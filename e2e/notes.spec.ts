@@ -19,7 +19,7 @@ test('a note that only the firm reads: other paper, another key, a colleague nam
 	await expect(page.getByText(/only us · Odalys Fenwick, .* · Imre has seen it/)).toBeVisible();
 
 	// a name is begun, taken with the keyboard, and the words go on behind it
-	const note = page.getByRole('textbox', { name: 'A note only we read' });
+	const note = page.getByLabel('A note only we read', { exact: true });
 	await note.focus();
 	await page.keyboard.type('Mara has her own copy. @Im', { delay: 20 });
 	await expect(page.getByRole('button', { name: 'Imre Lockhart' })).toBeVisible();
@@ -69,7 +69,7 @@ test('a note that only the firm reads: other paper, another key, a colleague nam
 	await colleague.keyboard.press('Enter');
 	await expect(colleague.getByRole('heading', { name: 'Odalys Fenwick named you in a note' })).toBeVisible();
 	await expectAccessible(colleague, 'named in a note');
-	await colleague.getByRole('textbox', { name: 'A note only we read' }).focus();
+	await colleague.getByLabel('A note only we read', { exact: true }).focus();
 	await colleague.keyboard.type('I will. @Odalys, thank you', { delay: 20 });
 	await colleague.getByRole('button', { name: /^Keep the note/ }).dblclick();
 	await expect(colleague.getByRole('link', { name: /Mara has her own copy/ })).toHaveCount(0);

@@ -48,10 +48,10 @@ test('the record of a client: found from the keyboard, people, facts, engagement
 	await expect(page.getByText('Clean-up of past months', { exact: true })).toBeVisible();
 
 	await page.getByRole('button', { name: /^(show|write a note): talk/ }).click();
-	await typeIn(page.getByRole('textbox', { name: 'A note only we read' }), 'Drives all day; write, do not ring.');
+	await typeIn(page.getByLabel('A note only we read', { exact: true }), 'Drives all day; write, do not ring.');
 	await page.getByRole('button', { name: /^Keep the note/ }).click();
 	await expect(page.getByText('Drives all day')).toBeVisible();
-	await expect(page.getByRole('textbox', { name: 'A note only we read' })).toHaveValue('');
+	await expect(page.getByLabel('A note only we read', { exact: true })).toHaveValue('');
 	await expectAccessible(page, 'the whole record');
 	// found by what it was asked for, and something done for a client from the keyboard
 	await page.keyboard.press('Control+k');

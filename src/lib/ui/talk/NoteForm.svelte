@@ -59,7 +59,6 @@
 	method="post"
 	{action}
 	class="note"
-	aria-labelledby="{id}-head"
 	{@attach enhancedForm({
 		onPending(begins) {
 			pending = begins;
