@@ -21,6 +21,8 @@ export default defineConfig({
 		globalSetup: ['src/lib/server/testing/cluster-setup.ts'],
 		testTimeout: 90_000,
 		hookTimeout: 120_000,
+		// what is waited for comes late on a slow machine; the usual second is too short there
+		expect: { poll: { timeout: 60_000 } },
 		maxWorkers: 2,
 		// nothing is mocked and each file has a database of its own: the modules are read once for all of them
 		isolate: false

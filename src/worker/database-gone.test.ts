@@ -80,8 +80,8 @@ test('a worker whose connections are cut again and again goes on: every message 
 	);
 	const left = async () => (await context.owner.query(`select 1 from message where state in ('planned', 'sending')`)).rowCount!;
 	let cuts = 0;
-	// as long as there is work, and then once more while nothing is done
-	while (cuts < 60 && (await left()) > 0) {
+	// as long as there is work, and a few times also where a fast machine has done it
+	while (cuts < 60 && (cuts <= 5 || (await left()) > 0)) {
 		const cut = await context.owner.query(
 			'select pg_terminate_backend(pid) from pg_stat_activity where datname = current_database() and application_name = $1',
 			[NAME]

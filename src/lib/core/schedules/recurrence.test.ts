@@ -366,11 +366,15 @@ test.each([
 );
 
 test('a rule that never comes true, or was passed over thousands of times, costs little more than one that comes true every day', () => {
-	const took = (work: () => void) => {
-		const begun = performance.now();
-		work();
-		return performance.now() - begun;
-	};
+	// the best of three, for a machine with other things to do
+	const took = (work: () => void) =>
+		Math.min(
+			...[1, 2, 3].map(() => {
+				const begun = performance.now();
+				work();
+				return performance.now() - begun;
+			})
+		);
 	const years = () => occurrences(schedule('FREQ=DAILY'), '2026-01-01', 12 * 365, halifax);
 	years();
 	const floor = took(years);
