@@ -11,7 +11,7 @@ export const SUBJECTS = [
 	['drafts', 'letters', 'messages', 'papers', 'signing', 'statements'],
 	['announcements', 'invitations', 'practice', 'set-up', 'talk', 'transactions'],
 	['context', 'item-kinds', 'rounds'],
-	['requests'],
+	['requests', 'telling'],
 	['schedules'],
 	['due', 'firm-settings']
 ];

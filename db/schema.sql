@@ -1686,6 +1686,7 @@ CREATE TABLE firm (
     reminders_per_week integer DEFAULT 2 NOT NULL,
     currency text,
     papers_keep_years integer,
+    usual_telling jsonb,
     CONSTRAINT firm_brand_color_check CHECK ((brand_color ~ '^#[0-9a-f]{6}$'::text)),
     CONSTRAINT firm_client_language_check CHECK ((client_language = ANY (ARRAY['en'::text, 'fr'::text]))),
     CONSTRAINT firm_currency_check CHECK ((currency ~ '^[A-Z]{3}$'::text)),
@@ -1705,6 +1706,8 @@ COMMENT ON COLUMN firm.chase_steps IS 'The usual chase plan: when each step fall
 COMMENT ON COLUMN firm.practice_of_id IS 'The firm whose practice workspace this is';
 
 COMMENT ON COLUMN firm.papers_keep_years IS 'How long papers in folders that do not say it are kept, in years after the one in which they came; null without end';
+
+COMMENT ON COLUMN firm.usual_telling IS 'What the firm''s people are told who have not chosen for themselves; null: nothing';
 
 CREATE TABLE folder (
     id uuid NOT NULL,
@@ -3241,6 +3244,34 @@ CREATE TABLE staff_group_member (
 
 COMMENT ON TABLE staff_group_member IS 'Who belongs to a group';
 
+CREATE TABLE staff_telling (
+    staff_id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    settings jsonb,
+    summary_at timestamp with time zone NOT NULL,
+    told_at timestamp with time zone NOT NULL,
+    at_once_at timestamp with time zone
+);
+
+COMMENT ON TABLE staff_telling IS 'What somebody of the firm is told by mail, and up to when they have been';
+
+COMMENT ON COLUMN staff_telling.settings IS 'As they chose; null: as the firm usually does it';
+
+COMMENT ON COLUMN staff_telling.summary_at IS 'When the last summary was due or made, or when they first chose: the next tells what came after';
+
+COMMENT ON COLUMN staff_telling.told_at IS 'Up to when they have been told at once';
+
+COMMENT ON COLUMN staff_telling.at_once_at IS 'When something was told at once last';
+
+CREATE TABLE staff_told_client (
+    staff_id uuid NOT NULL,
+    client_id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    told boolean NOT NULL
+);
+
+COMMENT ON TABLE staff_told_client IS 'A client of whom somebody of the firm is told though they are told of others only, or the other way round';
+
 CREATE TABLE statement_label (
     firm_id uuid NOT NULL,
     institution text NOT NULL,
@@ -3803,6 +3834,12 @@ ALTER TABLE ONLY staff
 ALTER TABLE ONLY staff
     ADD CONSTRAINT staff_practice_of_key UNIQUE (practice_of_id);
 
+ALTER TABLE ONLY staff_telling
+    ADD CONSTRAINT staff_telling_pkey PRIMARY KEY (staff_id);
+
+ALTER TABLE ONLY staff_told_client
+    ADD CONSTRAINT staff_told_client_pkey PRIMARY KEY (staff_id, client_id);
+
 ALTER TABLE ONLY statement_label
     ADD CONSTRAINT statement_label_pkey PRIMARY KEY (firm_id, institution, value, label);
 
@@ -3968,6 +4005,8 @@ CREATE INDEX event_by_firm ON event USING btree (firm_id, id DESC);
 CREATE INDEX event_by_item ON event USING btree (item_id, id) WHERE (item_id IS NOT NULL);
 
 CREATE INDEX event_by_paper ON event USING btree (paper_id, id) WHERE (paper_id IS NOT NULL);
+
+CREATE INDEX event_told ON event USING btree (firm_id, at) WHERE (actor_kind <> 'staff'::text);
 
 CREATE INDEX fact_by_item ON fact USING btree (answers_item_id) WHERE (answers_item_id IS NOT NULL);
 
@@ -4246,6 +4285,10 @@ CREATE INDEX staff_by_firm ON staff USING btree (firm_id);
 CREATE UNIQUE INDEX staff_group_by_name ON staff_group USING btree (firm_id, lower(name));
 
 CREATE INDEX staff_group_member_by_staff ON staff_group_member USING btree (staff_id);
+
+CREATE INDEX staff_telling_of_firm ON staff_telling USING btree (firm_id);
+
+CREATE INDEX staff_told_client_by_client ON staff_told_client USING btree (client_id);
 
 CREATE INDEX statement_of_account ON statement USING btree (account_id) WHERE (account_id IS NOT NULL);
 
@@ -5272,6 +5315,21 @@ ALTER TABLE ONLY staff_group_member
 ALTER TABLE ONLY staff
     ADD CONSTRAINT staff_practice_of_fkey FOREIGN KEY (practice_of_id) REFERENCES staff(id);
 
+ALTER TABLE ONLY staff_telling
+    ADD CONSTRAINT staff_telling_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY staff_telling
+    ADD CONSTRAINT staff_telling_staff_id_fkey FOREIGN KEY (staff_id) REFERENCES staff(id);
+
+ALTER TABLE ONLY staff_told_client
+    ADD CONSTRAINT staff_told_client_client_id_fkey FOREIGN KEY (client_id) REFERENCES client(id);
+
+ALTER TABLE ONLY staff_told_client
+    ADD CONSTRAINT staff_told_client_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY staff_told_client
+    ADD CONSTRAINT staff_told_client_staff_id_fkey FOREIGN KEY (staff_id) REFERENCES staff(id);
+
 ALTER TABLE ONLY statement
     ADD CONSTRAINT statement_account_id_fkey FOREIGN KEY (account_id) REFERENCES account(id) ON DELETE SET NULL;
 
@@ -5935,6 +5993,10 @@ CREATE POLICY same_firm ON staff_group TO lantern_app USING ((firm_id = ( SELECT
 
 CREATE POLICY same_firm ON staff_group_member TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
 
+CREATE POLICY same_firm ON staff_telling TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
+
+CREATE POLICY same_firm ON staff_told_client TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
+
 CREATE POLICY same_firm ON statement TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
 
 CREATE POLICY same_firm ON statement_label TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
@@ -5982,6 +6044,10 @@ ALTER TABLE staff ENABLE ROW LEVEL SECURITY;
 ALTER TABLE staff_group ENABLE ROW LEVEL SECURITY;
 
 ALTER TABLE staff_group_member ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE staff_telling ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE staff_told_client ENABLE ROW LEVEL SECURITY;
 
 ALTER TABLE statement ENABLE ROW LEVEL SECURITY;
 
@@ -6557,6 +6623,10 @@ GRANT SELECT(practice_of_id) ON TABLE staff TO lantern_contact;
 GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE staff_group TO lantern_app;
 
 GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE staff_group_member TO lantern_app;
+
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE staff_telling TO lantern_app;
+
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE staff_told_client TO lantern_app;
 
 GRANT SELECT,INSERT,DELETE ON TABLE statement_label TO lantern_app;
 

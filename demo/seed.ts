@@ -38,6 +38,9 @@ import {
 	USUAL_FEES
 } from './scenario';
 import { loadFirm } from '../src/lib/server/firms/firm';
+import { TOLD_NOTHING, type Telling } from '../src/lib/core/telling/telling';
+import { changeOwnTelling } from '../src/lib/server/telling/settings';
+import { tellStaff } from '../src/lib/server/telling/tell-staff';
 import { addMessageText, copyMessageText } from '../src/lib/server/library/message-texts';
 import { messageTextSchema } from '../src/lib/core/messages/message-texts';
 import { playScenario } from './play-scenario';
@@ -180,6 +183,13 @@ async function seed(): Promise<void> {
 				);
 				await takeInTextMessage(context.db, clock.now(), { id: randomUUID(), from: person!.phone, text: TEXT_ANSWER.words });
 			});
+			at('2026-05-01', '16:30', async () => {
+				const told = (who: StaffKey, telling: Partial<Telling>) =>
+					inFirm(firmId, (tx) => changeOwnTelling(tx, as(who), { ...TOLD_NOTHING, time: '08:00', ...telling }));
+				await told('odalys', { summary: 'daily', kinds: { ...TOLD_NOTHING.kinds, no_help: 'at_once' } });
+				await told('ferrin', { summary: 'weekly', whose: 'all', kinds: { ...TOLD_NOTHING.kinds, letters: 'at_once' } });
+			});
+			at('2026-05-04', '08:00', async () => void (await tellStaff(context.db, firmId, clock.now())));
 			at('2026-05-01', '16:40', async () =>
 				inFirm(firmId, async (tx) => void (await tx.rows('update staff set last_looked_at = $1', [clock.now()])))
 			);

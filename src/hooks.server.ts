@@ -49,7 +49,7 @@ const SET_UP: RouteId[] = [
 	'/portal/[firm]/help'
 ];
 /** What belongs to people's real sign-in, and is not done from within a practice workspace. */
-const OUTSIDE_PRACTICE: RouteId[] = ['/desk/(place)/you', '/desk/(place)/firm/people'];
+const OUTSIDE_PRACTICE: RouteId[] = ['/desk/(place)/you', '/desk/(place)/told', '/desk/(place)/firm/told', '/desk/(place)/firm/people'];
 /** Answers that say that somebody may not, or not so often: the log has who and from where. */
 const REFUSED = [401, 403, 429];
 const OPEN_DESK: RouteId[] = [

@@ -94,6 +94,9 @@ export function daysBetween(from: IsoDate, to: IsoDate): number {
 	return (Date.parse(to) - Date.parse(from)) / DAY_MS;
 }
 
+/** The day of the week of a date, as ISO 8601 counts: 1 is Monday. */
+export const weekdayOf = (date: IsoDate): number => new Date(date).getUTCDay() || 7;
+
 /** @throws RangeError if it is no date */
 export function addDays(date: IsoDate, days: number): IsoDate {
 	return new Date(Date.parse(date) + days * DAY_MS).toISOString().slice(0, 10);

@@ -50,6 +50,8 @@ export const MESSAGE_KINDS = [
 	'answer_told',
 	'partner_told',
 	'named_in_note',
+	'summary',
+	'told_at_once',
 	'answer_passed',
 	'papers_shown'
 ] as const;
@@ -77,6 +79,8 @@ export const TELLS: Record<MessageKind, boolean> = {
 	answer_told: false,
 	partner_told: false,
 	named_in_note: false,
+	summary: false,
+	told_at_once: false,
 	// one of their own wrote it, not the firm
 	answer_passed: false,
 	new_device: false,

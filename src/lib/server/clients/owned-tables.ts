@@ -54,6 +54,10 @@ export const OF_CLIENT: Readonly<Record<string, Owned>> = {
 	'signature.client_id': MOVES,
 	'signed_answers.client_id': MOVES,
 	'recurring_request.client_id': MOVES,
+	'staff_told_client.client_id': {
+		merging: { stay: 'whoever is told of the one that is kept stays so' },
+		handedOut: { not: 'of the firm’s people' }
+	},
 	'statement.client_id': MOVES,
 	'task.client_id': { merging: 'move', handedOut: { not: 'the firm’s own work' } },
 	'transaction_file.client_id': MOVES,

@@ -14,11 +14,12 @@ import { goOnAfterLetters } from '../requests/after-letters';
 import { lapseLetters, tellOfLapses } from '../requests/lapse-letters';
 import { expireChecks } from '../signing/identity-checks';
 import { chaseInvitations } from '../chasing/chase-invitations';
+import { tellStaff } from '../telling/tell-staff';
 import { chasePeople } from '../chasing/chase-people';
 
 /**
  * Everything that falls due for a firm at an instant and that nobody has to press for: what is over goes, what is new appears, people are
- * told and reminded. What appears comes first, so that it is told of
+ * told and reminded, and so are the firm's own people. What appears comes first, so that it is told of
  * today. Whoever is reminded is told of what is new along with it, so reminders go before announcements: the other way round the
  * announcement is the one message of that day, and the reminder the Almanac promised does not go.
  * Safe to run at any time, by several workers at once.
@@ -47,5 +48,6 @@ export async function doWhatIsDue(
 	// on a day on which nothing else has gone: what the Almanac promised goes
 	const lapsing = await tellOfLapses(db, firmId, now);
 	const invited = await chaseInvitations(db, firmId, now);
-	return { appeared, planned: lapsing + reminded + told + invited };
+	const staffTold = await tellStaff(db, firmId, now);
+	return { appeared, planned: lapsing + reminded + told + invited + staffTold };
 }

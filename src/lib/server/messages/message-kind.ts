@@ -42,6 +42,8 @@ export interface WrittenMail {
 	/** what may be kept: the same with secret links blotted out */
 	keptText: string;
 	keptHtml: string;
+	/** the subject as it may be kept; left out, it is the subject */
+	keptSubject?: string;
 	unsubscribeUrl: string | null;
 }
 

@@ -22,6 +22,7 @@ import { letterLapses } from './kinds/letter-lapses';
 import { letterStopped } from './kinds/letter-stopped';
 import { signedCopy } from './kinds/signed-copy';
 import { staffInvitation } from './kinds/staff-invitation';
+import { summary, toldAtOnce } from './kinds/summary';
 import { thanks } from './kinds/thanks';
 import type { MessageKindDefinition } from './message-kind';
 
@@ -50,5 +51,7 @@ export const MESSAGE_KIND_DEFINITIONS: Record<MessageKind, MessageKindDefinition
 	answer_told: answerTold,
 	partner_told: partnerTold,
 	named_in_note: namedInNote,
+	summary,
+	told_at_once: toldAtOnce,
 	answer_passed: answerPassed
 };

@@ -165,7 +165,11 @@ async function prepare(place: SendingPlace, tx: Tx, messageId: string, attempt: 
 		return { stays, text: { reference: row.id, to: row.to_address, words: written.text } };
 	}
 	const written = await writeMail(tx, firm, row.kind, message, writing);
-	await markSending(stays ? { subject: written.subject, keptText: written.text, keptHtml: written.html } : written);
+	await markSending(
+		stays
+			? { subject: written.subject, keptText: written.text, keptHtml: written.html }
+			: { ...written, subject: written.keptSubject ?? written.subject }
+	);
 	return {
 		stays,
 		mail: {

@@ -13,6 +13,9 @@ import { mailHtml, plainPartOfMail } from './mail-layout';
 import type { MailWriting, MessageToWrite, NamedItem, TextMessageWriting, WritingPlace, WrittenMail, WrittenTextMessage } from './message-kind';
 import { MESSAGE_KIND_DEFINITIONS } from './message-kinds';
 
+/** Why a message came, at its foot. */
+const FOOTERS = { contact: 'mail.footer.account', staff: 'mail.footer.staff', visitor: 'mail.footer.visitor' } as const;
+
 /** A link that only its reader may know, with what is kept in its place. */
 const blotted = (url: string) => [url, url.replace(/[^/]+$/, '…')] as const;
 
@@ -65,7 +68,7 @@ export async function writeMail(tx: Tx, firm: Firm, kind: MessageKind, message: 
 			say('mail.footer', { firm: firm.name, address: firm.address }),
 			...(place.answerable ? [say('mail.footer.answer', { firm: firm.name })] : []),
 			...(firm.phone ? [say('mail.footer.phone', { phone: phoneInWords(firm.phone, firm.country) })] : []),
-			say(recipient.kind === 'visitor' ? 'mail.footer.visitor' : 'mail.footer.account', { email: message.toAddress, firm: firm.name })
+			say(FOOTERS[recipient.kind], { email: message.toAddress, firm: firm.name })
 		]
 	};
 	const greeting = say('mail.greeting', greeted(recipient.name));

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { toldSchema } from '$lib/core/telling/told';
 
 /** What a message needs to be written when it is sent. Links with secrets are made only then. */
 export const messageContentSchema = z.object({
@@ -22,6 +23,8 @@ export const messageContentSchema = z.object({
 	callId: z.uuid().optional(),
 	/** the note in which somebody of the firm is named */
 	noteId: z.uuid().optional(),
+	/** what a person of the firm is told of */
+	told: toldSchema.optional(),
 	/** an invitation whose link goes into the message */
 	invitationId: z.uuid().optional(),
 	/** a sign-in that waits for the code which this message brings */

@@ -7,7 +7,7 @@ import { Readable } from 'node:stream';
 import { createTransport } from 'nodemailer';
 import { simpleParser } from 'mailparser';
 import pg from 'pg';
-import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, test, vi } from 'vitest';
+import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, test } from 'vitest';
 import { freeLeftJobs, holdLifeSign, onlyOnce, RunsAlready, WorkerWatch } from '../../../worker/watch-workers';
 import { makeWorkerUtils } from 'graphile-worker';
 import { beginInvitation } from '../invitations/invite';

@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { onMount } from 'svelte';
-	import { goto, invalidate } from '$app/navigation';
+	import { afterNavigate, goto, invalidate } from '$app/navigation';
 	import { navigating, page } from '$app/state';
 	import { may } from '$lib/core/people/roles';
 	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
@@ -26,6 +26,9 @@
 	let moving = $state(false);
 	let clockProblem = $state('');
 	let find: FindOrDo;
+	let yours: HTMLDetailsElement | undefined = $state();
+	// what was chosen from it is there now
+	afterNavigate(() => yours?.removeAttribute('open'));
 
 	onMount(() => {
 		let timer: ReturnType<typeof setTimeout> | undefined;
@@ -139,11 +142,12 @@
 					{data.nextChases.people === 1 ? 'person' : 'people'}{:else}no chases are waiting{/if}
 			</div>
 		</div>
-		<details class="relative">
+		<details class="relative" bind:this={yours}>
 			<summary class="act-quiet list-none" aria-label="You and this desk">{data.person.name.split(' ')[0]}</summary>
 			<div class="absolute right-0 z-20 mt-1 w-52 border border-(--rule-strong) bg-(--sheet) p-2 text-left text-sm shadow-md">
 				<p class="px-2 py-1 text-(--half)">{data.person.name}, {data.person.role}</p>
 				{#if !data.practice}<a class="menu-line no-underline" href="/desk/you">Sign-in and devices</a>
+					<a class="menu-line no-underline" href="/desk/told">What you are told</a>
 					<a class="menu-line no-underline" href="/desk/practice">Practice workspace</a>{/if}
 				<button class="menu-line" onclick={switchTheme}>Day or Night</button>
 				<button class="menu-line" onclick={() => keysDialog.showModal()}>Keys <span class="key">?</span></button>

@@ -30,6 +30,7 @@
 					<h2 class="text-[1.05rem]">People</h2>
 					{#if !data.practice}<a class="act-link text-sm" href="/desk/firm/people">People, roles and security</a>{/if}
 				</div>
+				{#if !data.practice}<p class="mt-1 text-sm"><a class="act-link" href="/desk/firm/told">What they are told by e-mail</a></p>{/if}
 				<ul class="mt-2 text-sm">
 					{#each data.staff as s (s.id)}<li class="flex justify-between border-b border-(--rule-strong) py-1.5">
 							<span>{s.name}</span><span class="text-(--half)">{s.role}</span>

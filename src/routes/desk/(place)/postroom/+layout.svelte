@@ -23,6 +23,8 @@
 		answer_told: 'answer to look at',
 		partner_told: 'a partner is told',
 		named_in_note: 'a colleague is named in a note',
+		summary: 'a summary for one of us',
+		told_at_once: 'one of us is told at once',
 		answer_passed: 'passed on by a client',
 		papers_shown: 'papers shown',
 		staff_invitation: 'invitation to the desk',

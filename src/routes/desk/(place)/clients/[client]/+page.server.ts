@@ -60,6 +60,7 @@ import { readTalks } from '$lib/server/talk/words';
 import { letRemindersGoOn, pauseReminders, readHolds } from '$lib/server/chasing/holds';
 import { pauseSchema } from '$lib/core/chasing/hold';
 import { readItemsOfClient } from '$lib/server/items/read-items';
+import { isToldOf, tellOf } from '$lib/server/telling/settings';
 import { readNextChases } from '$lib/server/rounds/chase-sentence';
 import { dateWords, dayOf, timeWords } from '$lib/words/dates';
 
@@ -126,6 +127,8 @@ export const load = async (event) => {
 				brands: (await readBrands(tx)).map(({ id, name }) => ({ id, name })),
 				look: await readClientBrand(tx, id),
 				rights: await readClientRights(tx, desk.actor, id),
+				/** whether whoever looks is told of this client by mail; null where they are told of nothing */
+				toldOf: firm.isPractice ? null : await isToldOf(tx, desk.actor, id),
 				areas: await readClientAreas(tx, id),
 				plans: chasePlanChoices(firm),
 				groups: (await readGroups(tx)).map(({ id, name }) => ({ id, name })),
@@ -167,6 +170,7 @@ const contactId = (form: FormData) => idParam(String(form.get('contactId') ?? ''
 const optionalId = z.union([z.literal('').transform(() => null), z.uuid()]).nullable();
 
 export const actions = {
+	tell: (event) => change(event, (tx, clientId, form, desk) => tellOf(tx, desk.actor, { clientId, told: form.get('told') === 'yes' })),
 	pauseReminders: (event) =>
 		change(event, (tx, clientId, form, desk, firm) => {
 			requireStaff(desk.actor, 'judge_item');

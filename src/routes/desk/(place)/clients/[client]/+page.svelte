@@ -2,6 +2,7 @@
 	import { onMount, untrack } from 'svelte';
 	import { page } from '$app/state';
 	import ClientBasics from '$lib/ui/record/ClientBasics.svelte';
+	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
 	import RecordLine from '$lib/ui/record/RecordLine.svelte';
 	import { dateWords } from '$lib/words/dates';
 	import Accounts from './lines/Accounts.svelte';
@@ -23,6 +24,7 @@
 	const client = $derived(data.client);
 	const record = new ClientRecord(() => data);
 	let changing = $state(false);
+	let tellProblem = $state('');
 	// only another client closes what is open: a live update brings a new object for the same one
 	let shown = untrack(() => client.id);
 	$effect(() => {
@@ -56,6 +58,17 @@
 						'withYear'
 					)}
 				</p>
+				{#if data.toldOf !== null}<form
+						method="post"
+						action="?/tell"
+						class="mt-0.5 text-[0.82rem] text-(--half)"
+						{@attach enhancedForm({ onProblem: ({ message }) => (tellProblem = message), onSuccess: () => void (tellProblem = '') })}
+					>
+						<input type="hidden" name="told" value={data.toldOf ? 'no' : 'yes'} />
+						{data.toldOf ? 'You are e-mailed about this client.' : 'You are not e-mailed about this client.'}
+						<button class="act-link">{data.toldOf ? 'Leave it out' : 'E-mail me about it'}</button>
+						{#if tellProblem}<span role="alert" class="text-(--wrong)">{tellProblem}</span>{/if}
+					</form>{/if}
 				{#if data.rights.restricted}<p class="mt-0.5 text-[0.82rem]">
 						<b class="text-(--lamp-deep)">Only for some of us:</b>
 						{[client.responsible, ...data.rights.words.filter((name) => name !== client.responsible), 'administrators'].join(', ')}

@@ -1,0 +1,45 @@
+import { z } from 'zod';
+import { addToInstant } from '$lib/core/calendar/firm-calendar';
+import { kindsFor, nextSummary, settledBy } from '$lib/core/telling/telling';
+import { requireStaff } from '$lib/server/actor';
+import { readSummary } from '$lib/server/telling/read-told';
+import { changeOwnTelling, readOwnTelling, tellAsUsual, tellOf } from '$lib/server/telling/settings';
+import { deskForm, deskRequest } from '$lib/web/desk-request';
+import { typedTelling } from '$lib/web/telling-form';
+import { timeWords } from '$lib/words/dates';
+import { toldWords } from '$lib/words/told-words';
+import { sayer } from '$lib/words/words';
+
+export const load = async (event) => {
+	event.depends('desk:live');
+	const desk = await deskRequest(event);
+	return desk.read(async (tx, firm) => {
+		const { actor } = desk;
+		requireStaff(actor, 'look');
+		const { telling, own, lastAt, clients } = await readOwnTelling(tx, actor);
+		const next = nextSummary(telling, firm.calendar, lastAt ?? actor.now, actor.now);
+		// whoever has had none sees what the last day would have given
+		const since = telling.summary === 'none' || lastAt === null ? addToInstant(actor.now, { hours: -24 }) : settledBy(lastAt);
+		const summary = await readSummary(tx, actor, firm, telling, since, actor.now);
+		return {
+			telling,
+			own,
+			clients,
+			kinds: kindsFor(actor.role),
+			next: next && timeWords('en', next, firm.calendar.timeZone),
+			summary: summary && toldWords(summary, { say: sayer('en'), locale: 'en', timeZone: firm.calendar.timeZone, which: 'summary' }),
+			email: event.locals.signedIn!.email
+		};
+	});
+};
+
+export const actions = {
+	save: (event) =>
+		deskForm(event, async (tx, desk, form) => changeOwnTelling(tx, desk.actor, typedTelling(form, (await readOwnTelling(tx, desk.actor)).telling))),
+	usual: (event) => deskForm(event, (tx, desk) => tellAsUsual(tx, desk.actor)),
+	client: (event) =>
+		deskForm(event, (tx, desk, form) => {
+			requireStaff(desk.actor, 'look');
+			return tellOf(tx, desk.actor, { clientId: z.uuid('Choose a client.').parse(form.get('clientId')), told: form.get('told') === 'yes' });
+		})
+};
