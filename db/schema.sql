@@ -333,6 +333,13 @@ begin
 		from unnest(messages) with ordinality m (id, n)));
 end $$;
 
+CREATE FUNCTION find_feed(token bytea) RETURNS TABLE(firm_id uuid, staff_id uuid)
+    LANGUAGE sql STABLE SECURITY DEFINER
+    SET search_path TO 'public'
+    AS $$
+	select f.firm_id, f.staff_id from staff_feed f join staff s on s.id = f.staff_id and s.suspended_at is null where f.token_hash = token
+$$;
+
 CREATE FUNCTION find_firm_of_invitation(token bytea) RETURNS uuid
     LANGUAGE sql STABLE SECURITY DEFINER
     SET search_path TO 'public'
@@ -3227,6 +3234,16 @@ CREATE TABLE staff (
 
 COMMENT ON TABLE staff IS 'Somebody of the firm';
 
+CREATE TABLE staff_feed (
+    staff_id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    id uuid NOT NULL,
+    token_hash bytea NOT NULL,
+    made_at timestamp with time zone NOT NULL
+);
+
+COMMENT ON TABLE staff_feed IS 'The secret address of somebody''s calendar of what is due; another one ends the one before';
+
 CREATE TABLE staff_group (
     id uuid NOT NULL,
     firm_id uuid NOT NULL,
@@ -3822,6 +3839,12 @@ ALTER TABLE ONLY signature
 ALTER TABLE ONLY signed_answers
     ADD CONSTRAINT signed_answers_pkey PRIMARY KEY (id);
 
+ALTER TABLE ONLY staff_feed
+    ADD CONSTRAINT staff_feed_pkey PRIMARY KEY (staff_id);
+
+ALTER TABLE ONLY staff_feed
+    ADD CONSTRAINT staff_feed_token_hash_key UNIQUE (token_hash);
+
 ALTER TABLE ONLY staff_group_member
     ADD CONSTRAINT staff_group_member_pkey PRIMARY KEY (group_id, staff_id);
 
@@ -4281,6 +4304,8 @@ CREATE INDEX signed_answers_of_item ON signed_answers USING btree (item_id, sign
 CREATE UNIQUE INDEX staff_by_email ON staff USING btree (email) WHERE (practice_of_id IS NULL);
 
 CREATE INDEX staff_by_firm ON staff USING btree (firm_id);
+
+CREATE INDEX staff_feed_of_firm ON staff_feed USING btree (firm_id);
 
 CREATE UNIQUE INDEX staff_group_by_name ON staff_group USING btree (firm_id, lower(name));
 
@@ -5297,6 +5322,12 @@ ALTER TABLE ONLY signed_answers
 ALTER TABLE ONLY signed_answers
     ADD CONSTRAINT signed_answers_item_id_fkey FOREIGN KEY (item_id) REFERENCES item(id);
 
+ALTER TABLE ONLY staff_feed
+    ADD CONSTRAINT staff_feed_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY staff_feed
+    ADD CONSTRAINT staff_feed_staff_id_fkey FOREIGN KEY (staff_id) REFERENCES staff(id);
+
 ALTER TABLE ONLY staff
     ADD CONSTRAINT staff_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
 
@@ -5989,6 +6020,8 @@ CREATE POLICY same_firm ON signed_answers TO lantern_app USING (((firm_id = ( SE
 
 CREATE POLICY same_firm ON staff TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
 
+CREATE POLICY same_firm ON staff_feed TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
+
 CREATE POLICY same_firm ON staff_group TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
 
 CREATE POLICY same_firm ON staff_group_member TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
@@ -6040,6 +6073,8 @@ ALTER TABLE signature ENABLE ROW LEVEL SECURITY;
 ALTER TABLE signed_answers ENABLE ROW LEVEL SECURITY;
 
 ALTER TABLE staff ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE staff_feed ENABLE ROW LEVEL SECURITY;
 
 ALTER TABLE staff_group ENABLE ROW LEVEL SECURITY;
 
@@ -6152,6 +6187,9 @@ GRANT ALL ON FUNCTION enqueue_job(task text, payload jsonb, key text, at timesta
 REVOKE ALL ON FUNCTION enqueue_sending(firm uuid, messages uuid[], per_second integer) FROM PUBLIC;
 GRANT ALL ON FUNCTION enqueue_sending(firm uuid, messages uuid[], per_second integer) TO lantern_app;
 GRANT ALL ON FUNCTION enqueue_sending(firm uuid, messages uuid[], per_second integer) TO lantern_contact;
+
+REVOKE ALL ON FUNCTION find_feed(token bytea) FROM PUBLIC;
+GRANT ALL ON FUNCTION find_feed(token bytea) TO lantern_app;
 
 REVOKE ALL ON FUNCTION find_firm_of_invitation(token bytea) FROM PUBLIC;
 GRANT ALL ON FUNCTION find_firm_of_invitation(token bytea) TO lantern_app;
@@ -6619,6 +6657,8 @@ GRANT SELECT(role) ON TABLE staff TO lantern_contact;
 GRANT SELECT(suspended_at) ON TABLE staff TO lantern_contact;
 
 GRANT SELECT(practice_of_id) ON TABLE staff TO lantern_contact;
+
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE staff_feed TO lantern_app;
 
 GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE staff_group TO lantern_app;
 

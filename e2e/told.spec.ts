@@ -133,3 +133,33 @@ test('an administrator says what is usual; everybody sees how everybody is told,
 	await expect(colleague.getByLabel('Time')).toHaveValue('08:30');
 	await colleague.close();
 });
+
+test('what is due stands in one’s own calendar, under an address that is made, replaced and ended', async ({ page, playwright, product }) => {
+	test.setTimeout(120_000);
+	await signInAtDesk(page);
+	await page.goto('/desk/told');
+	await awake(page);
+	await page.getByRole('button', { name: 'Make an address' }).press('Enter');
+	const field = page.getByLabel('Address of your calendar', { exact: true });
+	await expect(field).toHaveValue(/\/calendar\/[\w-]{43}\.ics$/);
+	const first = await field.inputValue();
+	// as a calendar program reads it: without a session, and not anew while nothing changed
+	const program = await playwright.request.newContext({ baseURL: product.origin });
+	const read = await program.get(new URL(first).pathname);
+	expect(read.headers()['content-type']).toBe('text/calendar; charset=utf-8');
+	const text = await read.text();
+	expect(text).toMatch(/things are due/);
+	expect((await program.get(new URL(first).pathname, { headers: { 'if-none-match': read.headers().etag } })).status()).toBe(304);
+	await page.getByRole('button', { name: 'Make another address; this one ends' }).press('Enter');
+	await expect(field).not.toHaveValue(first);
+	const second = await field.inputValue();
+	expect((await program.get(new URL(first).pathname)).status()).toBe(404);
+	await page.reload();
+	await awake(page);
+	await expect(field).toHaveValue(second);
+	await page.getByRole('button', { name: 'End this address' }).press('Enter');
+	await expect(field).toBeHidden();
+	expect((await program.get(new URL(second).pathname)).status()).toBe(404);
+	expect((await program.get('/calendar/nothing.ics')).status()).toBe(404);
+	await program.dispose();
+});

@@ -25,6 +25,8 @@ export interface RateLimits {
 	fileChecked(ip: string): Promise<void>;
 	/** Counts what somebody sends to a public page: from their network, and to this page from anywhere. */
 	publicAnswer(page: string, ip: string): Promise<void>;
+	/** Counts one reading of somebody's calendar of what is due, from anywhere. */
+	calendarRead(staffId: string): Promise<void>;
 	/** Counts one file that somebody adds to what they sent, from their network. */
 	publicFile(ip: string): Promise<void>;
 	/** Counts one code that is mailed to an address because somebody unknown gave it. */
@@ -79,6 +81,7 @@ export function openRateLimits(pool: pg.Pool, perAddress = { signIn: 60, reset: 
 	const answersByNetwork = limiter('public_answer_network', perAddress.answer, 60);
 	const answersFromAnywhere = limiter('public_answer_page', 500, 24 * 60);
 	const filesByNetwork = limiter('public_file_network', 60, 60);
+	const calendarsByReader = limiter('calendar_reader', 120, 15);
 	const codesByNetwork = limiter('answer_code_network', 10, 60);
 	const codesToAddress = limiter('answer_code_address', 3, 60);
 
@@ -117,6 +120,7 @@ export function openRateLimits(pool: pg.Pool, perAddress = { signIn: 60, reset: 
 			await consume(answersFromAnywhere, page);
 		},
 		publicFile: (ip) => consume(filesByNetwork, networkOf(ip)),
+		calendarRead: (staffId) => consume(calendarsByReader, staffId),
 		async answerCode(email, ip) {
 			await consume(codesByNetwork, networkOf(ip));
 			await consume(codesToAddress, email);

@@ -9,7 +9,7 @@ import type { Tx } from '../platform/db/database';
 import { countRounds, readRounds } from '../rounds/read-rounds';
 
 /** Whether somebody (`$2`) is told of a client: of all, or of those they look after (`$3`), unless they chose otherwise for this one. */
-const TOLD_OF = (client: string) =>
+export const TOLD_OF = (client: string) =>
 	`coalesce((select o.told from staff_told_client o where o.staff_id = $2 and o.client_id = ${client}),
 		$3 or exists (select from client mine where mine.id = ${client} and mine.responsible_id = $2))`;
 

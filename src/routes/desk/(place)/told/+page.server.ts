@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { addToInstant } from '$lib/core/calendar/firm-calendar';
 import { kindsFor, nextSummary, settledBy } from '$lib/core/telling/telling';
 import { requireStaff } from '$lib/server/actor';
+import { endFeed, makeFeed, readFeed } from '$lib/server/telling/calendar-feed';
 import { readSummary } from '$lib/server/telling/read-told';
 import { changeOwnTelling, readOwnTelling, tellAsUsual, tellOf } from '$lib/server/telling/settings';
 import { deskForm, deskRequest } from '$lib/web/desk-request';
@@ -28,7 +29,8 @@ export const load = async (event) => {
 			kinds: kindsFor(actor.role),
 			next: next && timeWords('en', next, firm.calendar.timeZone),
 			summary: summary && toldWords(summary, { say: sayer('en'), locale: 'en', timeZone: firm.calendar.timeZone, which: 'summary' }),
-			email: event.locals.signedIn!.email
+			email: event.locals.signedIn!.email,
+			feed: await readFeed(tx, actor, { origin: desk.context.settings.ORIGIN, secretKey: desk.context.settings.SECRET_KEY })
 		};
 	});
 };
@@ -36,6 +38,8 @@ export const load = async (event) => {
 export const actions = {
 	save: (event) =>
 		deskForm(event, async (tx, desk, form) => changeOwnTelling(tx, desk.actor, typedTelling(form, (await readOwnTelling(tx, desk.actor)).telling))),
+	makeFeed: (event) => deskForm(event, (tx, desk) => makeFeed(tx, desk.actor, desk.context.settings.SECRET_KEY)),
+	endFeed: (event) => deskForm(event, (tx, desk) => endFeed(tx, desk.actor)),
 	usual: (event) => deskForm(event, (tx, desk) => tellAsUsual(tx, desk.actor)),
 	client: (event) =>
 		deskForm(event, (tx, desk, form) => {

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import CopyText from '$lib/ui/forms/CopyText.svelte';
 	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
 	import TellingForm from '$lib/ui/telling/TellingForm.svelte';
 
@@ -44,6 +45,20 @@
 								</form>
 							</li>{/each}
 					</ul>{/if}
+				<h2 class="mt-6 text-[1.1rem]">In your calendar</h2>
+				<p class="mt-1 text-[0.9rem] text-(--half)">
+					Due dates, calls and the last days of letters, of the same clients, in the calendar you use anyway: add the address there as one to
+					subscribe to. Whoever has the address can read it, so keep it to yourself.
+				</p>
+				{#if data.feed}<div class="mt-2"><CopyText label="Address of your calendar" text={data.feed} /></div>{/if}
+				<div class="mt-2 flex flex-wrap items-center gap-4 text-sm">
+					<form method="post" action="?/makeFeed" {@attach enhancedForm(handling)}>
+						<button class={data.feed ? 'act-link' : 'act-quiet'}>{data.feed ? 'Make another address; this one ends' : 'Make an address'}</button>
+					</form>
+					{#if data.feed}<form method="post" action="?/endFeed" {@attach enhancedForm(handling)}>
+							<button class="act-link">End this address</button>
+						</form>{/if}
+				</div>
 			</div>
 		</div>
 		<aside aria-labelledby="next-summary">
