@@ -47,7 +47,9 @@ export const toldAtOnce: MessageKindDefinition = {
 	byItself: false,
 	address: 'theirs now',
 	whyNot: async (tx, { messageId, content }) => {
-		const to = await tx.first<{ staff_id: string }>('select s.id staff_id from message m join staff s on s.id = m.staff_id where m.id = $1', [messageId]);
+		const to = await tx.first<{ staff_id: string }>('select s.id staff_id from message m join staff s on s.id = m.staff_id where m.id = $1', [
+			messageId
+		]);
 		const told = to && content.told ? await stillTheirs(tx, to.staff_id, content.told) : null;
 		return told && told.clients.length > 0 ? null : 'they may not see it any more';
 	},
