@@ -60,6 +60,16 @@ test('a note that only the firm reads: other paper, another key, a colleague nam
 	await expect(words).toHaveValue('');
 	await expect(page.getByText('Your own copy is fine.', { exact: true })).toBeVisible();
 
+	// one's own note is deleted where it stands; what others wrote is not offered
+	await note.focus();
+	await page.keyboard.type('Never mind.', { delay: 20 });
+	await page.keyboard.press('Alt+Enter');
+	const mine = page.getByRole('listitem').filter({ hasText: 'Never mind.' });
+	await expect(mine).toBeVisible();
+	await mine.getByRole('button', { name: /^Delete your note of/ }).press('Enter');
+	await expect(mine).toHaveCount(0);
+	await expect(page.getByText(/only us · Odalys Fenwick, .* · Imre told/)).toBeVisible();
+
 	// whoever is named finds it in Rounds, and answers by a note
 	const colleague = await browser.newPage();
 	await signInAtDesk(colleague, 'imre');

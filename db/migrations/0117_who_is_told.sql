@@ -35,6 +35,7 @@ create policy same_firm on staff_told_client to lantern_app
 	using (firm_id = (select current_firm()) and client_id <> all ((select unseen_clients())::uuid[]));
 grant select, insert, update, delete on staff_told_client to lantern_app;
 insert into clearing (kind, place, table_name) values ('clients', 151, 'staff_told_client');
+insert into clearing (kind, table_name, because) values ('kept', 'staff_telling', 'the firm''s people');
 
 -- What clients and the machine did, by time: what summaries are made of.
 create index event_told on event (firm_id, at) where actor_kind <> 'staff';

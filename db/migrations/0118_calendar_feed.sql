@@ -17,3 +17,4 @@ create function find_feed(token bytea) returns table (firm_id uuid, staff_id uui
 $$;
 revoke execute on function find_feed from public;
 grant execute on function find_feed to lantern_app;
+insert into clearing (kind, table_name, because) values ('kept', 'staff_feed', 'the firm''s people');

@@ -25,7 +25,7 @@ export function calendarFeed(name: string, days: readonly DueDay[], now: IsoInst
 	const calendar = new ICAL.Component(['vcalendar', [], []]);
 	calendar.updatePropertyWithValue('version', '2.0');
 	calendar.updatePropertyWithValue('prodid', '-//Humble Lantern//what is due//EN');
-	// RFC 7986; the other two are what programs read that do not know it
+	// RFC 7986; the other is what programs read that do not know it
 	calendar.updatePropertyWithValue('name', name);
 	calendar.updatePropertyWithValue('x-wr-calname', name);
 	const refresh = new ICAL.Property('refresh-interval');

@@ -211,7 +211,7 @@ export async function restoreItem(tx: Tx, actor: Actor, firm: Firm, item: Locked
 	});
 }
 
-/** Thanks, with the firm's own words, once everything that is needed of a request is settled and something was handed in. */
+/** Thanks, with the firm's own words, once everything that is needed of a request is settled and something was handed in; of two that are finished on one day, once. */
 async function thankIfFinished(tx: Tx, actor: Actor, firm: Firm, item: LockedItem): Promise<void> {
 	const about = await tx.first<{ name: string; email: string; client: string; responsible: string; locale: string }>(
 		`select c.name, c.locale, c.email::text, cl.name client, s.name responsible from contact c, client cl join staff s on s.id = cl.responsible_id
@@ -222,6 +222,11 @@ async function thankIfFinished(tx: Tx, actor: Actor, firm: Firm, item: LockedIte
 	);
 	const text = about && (await messageTextInUse(tx, 'thanks', about.locale));
 	if (!text) return;
+	const before = await tx.first<{ at: string }>(
+		`select planned_at at from message where contact_id = $1 and kind = 'thanks' order by planned_at desc limit 1`,
+		[item.contact_id]
+	);
+	if (before && localDate(before.at, firm.calendar) === localDate(actor.now, firm.calendar)) return;
 	const values = personValues({ clientName: about.client, contactName: about.name, firmName: firm.name, responsible: about.responsible });
 	await planMessage(tx, actor, {
 		kind: 'thanks',

@@ -201,5 +201,16 @@ describe('what goes out by itself', () => {
 		for (const item of await itemsOf(context, await send()))
 			await firm.run((tx) => waiveItem(tx, firm.odalys(), { itemId: item.id, version: item.version }));
 		expect(await thanks()).toBe(1);
+		// another request that is finished on the same day is no second message; on another day it is thanked for
+		const finish = async () => {
+			const items = await itemsOf(context, await send());
+			await context.owner.query(`update item set state = 'handed_in' where id = any ($1)`, [items.map(({ id }) => id)]);
+			for (const item of items) await firm.run((tx) => acceptItem(tx, firm.odalys(), { itemId: item.id, version: item.version }));
+		};
+		await finish();
+		expect(await thanks()).toBe(1);
+		context.clock.set('2026-05-05T13:30:00Z');
+		await finish();
+		expect(await thanks()).toBe(2);
 	});
 });

@@ -8,7 +8,7 @@ import type { Firm } from '../firms/firm';
 import type { Tx } from '../platform/db/database';
 import { countRounds, readRounds } from '../rounds/read-rounds';
 
-/** Whether somebody (`$2`) is told of a client: of all, or of those they look after (`$3`), unless they chose otherwise for this one. */
+/** Whether somebody (`$2`) is told of a client: of every one where `$3` is true, else of those they look after, unless they chose otherwise for this one. */
 export const TOLD_OF = (client: string) =>
 	`coalesce((select o.told from staff_told_client o where o.staff_id = $2 and o.client_id = ${client}),
 		$3 or exists (select from client mine where mine.id = ${client} and mine.responsible_id = $2))`;
@@ -31,6 +31,8 @@ export async function readDoings(tx: Tx, person: Staff, telling: Telling, how: T
 		where e.firm_id = $1 and e.actor_kind <> 'staff' and e.at > $4 and e.at <= $5 and e.verb = any ($6)
 			-- what belongs to no client is for whoever is told of all of them; a client that is closed to them is not joined
 			and case when e.client_id is null then $3 else c.id is not null and ${TOLD_OF('e.client_id')} end
+			-- that such a mail did not arrive is not told by another one, which would not arrive either
+			and not exists (select from message m where m.id = e.message_id and m.kind in ('summary', 'told_at_once'))
 		order by e.id limit ${MOST_DOINGS}`,
 		[tx.firmId, person.id, telling.whose === 'all', since, through, verbs]
 	);

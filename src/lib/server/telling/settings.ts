@@ -1,12 +1,16 @@
 import { DomainError } from '$lib/core/errors/domain-error';
 import type { Role } from '$lib/core/people/roles';
 import { isTold, tellingSchema, TOLD_NOTHING, type Telling } from '$lib/core/telling/telling';
-import { requireStaff, type Actor } from '../actor';
+import { requireStaff, type Actor, type Staff } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import type { Tx } from '../platform/db/database';
 
-/** What is kept of how people are told: rows that an older release wrote are read with what holds by now. */
-export const readSettings = (kept: unknown): Telling => (kept ? tellingSchema.parse({ ...TOLD_NOTHING, ...kept }) : TOLD_NOTHING);
+/** What is kept of how people are told; what an older release did not ask is as it is for whoever chose nothing. */
+export function readSettings(kept: unknown): Telling {
+	if (!kept) return TOLD_NOTHING;
+	const { kinds, ...rest } = kept as Partial<Telling>;
+	return tellingSchema.parse({ ...TOLD_NOTHING, ...rest, kinds: { ...TOLD_NOTHING.kinds, ...kinds } });
+}
 
 /** How somebody is told, and whether they chose that for themselves. */
 export interface OwnTelling {
@@ -88,17 +92,24 @@ export async function readTellingOfAll(tx: Tx, actor: Actor): Promise<{ id: stri
 	return rows.map(({ settings, usual, ...person }) => ({ ...person, telling: readSettings(settings ?? usual), own: settings !== null }));
 }
 
+/** How somebody is told of a client: whether they are told of anything, whether of this one without having chosen so, and what they chose. */
+async function readToldOf(tx: Tx, actor: Staff, clientId: string): Promise<{ anything: boolean; usually: boolean; chosen: boolean | null }> {
+	const row = await tx.first<{ settings: unknown; usual: unknown; mine: boolean; told: boolean | null }>(
+		`select t.settings, f.usual_telling usual, c.responsible_id = $2 mine, o.told from client c join firm f on f.id = c.firm_id
+			left join staff_telling t on t.staff_id = $2 left join staff_told_client o on o.staff_id = $2 and o.client_id = c.id
+		where c.id = $1`,
+		[clientId, actor.id]
+	);
+	if (!row) throw new DomainError('not_found', 'There is no such client.');
+	const telling = readSettings(row.settings ?? row.usual);
+	return { anything: isTold(telling, actor.role), usually: telling.whose === 'all' || row.mine, chosen: row.told };
+}
+
 /** Whether whoever asks is told of a client; null for who is told of nothing at all. @throws DomainError not_found */
 export async function isToldOf(tx: Tx, actor: Actor, clientId: string): Promise<boolean | null> {
 	requireStaff(actor, 'look');
-	const { telling } = await readOwnTelling(tx, actor);
-	if (!isTold(telling, actor.role)) return null;
-	const row = await tx.first<{ told: boolean }>(
-		`select coalesce(t.told, $3 or c.responsible_id = $2) told from client c left join staff_told_client t on t.client_id = c.id and t.staff_id = $2 where c.id = $1`,
-		[clientId, actor.id, telling.whose === 'all']
-	);
-	if (!row) throw new DomainError('not_found', 'There is no such client.');
-	return row.told;
+	const { anything, usually, chosen } = await readToldOf(tx, actor, clientId);
+	return anything ? (chosen ?? usually) : null;
 }
 
 /**
@@ -107,11 +118,8 @@ export async function isToldOf(tx: Tx, actor: Actor, clientId: string): Promise<
  */
 export async function tellOf(tx: Tx, actor: Actor, input: { clientId: string; told: boolean }): Promise<void> {
 	requireStaff(actor, 'look');
-	const { telling } = await readOwnTelling(tx, actor);
-	const client = await tx.first<{ mine: boolean }>('select responsible_id = $2 mine from client where id = $1', [input.clientId, actor.id]);
-	if (!client) throw new DomainError('not_found', 'There is no such client.');
-	if (input.told === (telling.whose === 'all' || client.mine))
-		await tx.rows('delete from staff_told_client where staff_id = $1 and client_id = $2', [actor.id, input.clientId]);
+	const { usually } = await readToldOf(tx, actor, input.clientId);
+	if (input.told === usually) await tx.rows('delete from staff_told_client where staff_id = $1 and client_id = $2', [actor.id, input.clientId]);
 	else
 		await tx.rows(
 			`insert into staff_told_client (staff_id, client_id, firm_id, told) values ($1, $2, $3, $4) on conflict (staff_id, client_id) do update set told = excluded.told`,

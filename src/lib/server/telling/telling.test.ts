@@ -139,6 +139,16 @@ describe('at once', () => {
 		expect(then.text).not.toContain('First');
 		for (const mail of await worker('2026-05-05T11:00:00Z')) expect(mail.text).not.toContain('Second');
 	});
+	test('that it did not arrive is not told by another one', async () => {
+		await choose(firm.odalys(), { ...TOLD_NOTHING, whose: 'all', kinds: { ...TOLD_NOTHING.kinds, words: 'at_once', no_help: 'at_once' } });
+		context.clock.set('2026-05-04T14:00:00Z');
+		await happens(client, 'First');
+		context.mailer.answers.push({ outcome: 'refused', reason: 'no such mailbox' });
+		expect(await worker('2026-05-04T14:03:00Z')).toEqual([]);
+		const { rows } = await context.owner.query(`select verb from event where firm_id = $1 order by id desc limit 1`, [firm.id]);
+		expect(rows).toEqual([{ verb: 'message_failed' }]);
+		for (const at of ['14:20', '14:40', '15:00']) expect(await worker(`2026-05-04T${at}:00Z`)).toEqual([]);
+	});
 	test('is not told of before it was chosen', async () => {
 		await happens(client, 'Long ago');
 		context.clock.set('2026-05-04T15:00:00Z');

@@ -3,6 +3,7 @@
 	import type { Remark } from '$lib/server/items/remarks';
 	import type { Note } from '$lib/server/talk/notes';
 	import { timeWords } from '$lib/words/dates';
+	import { enhancedForm } from '../forms/enhanced-form';
 	import ByMail from './ByMail.svelte';
 
 	/** What both sides wrote, and between it what only the firm reads, on other paper and said in words; oldest first. */
@@ -13,6 +14,8 @@
 			...notes.map((note) => ({ id: note.id, at: note.writtenAt, said: null, note }))
 		].sort((a, b) => a.at.localeCompare(b.at))
 	);
+	let list: HTMLOListElement;
+	let problem = $state('');
 	const listed = new Intl.ListFormat('en', { type: 'conjunction' });
 	const how = (one: Remark): string => (one.side === 'client' ? (one.seenAt ? '' : 'new') : one.seenAt ? 'seen' : 'not seen yet');
 	const first = (name: string): string => name.split(' ')[0];
@@ -28,7 +31,8 @@
 	}
 </script>
 
-<ol class="border-t border-(--rule-strong)">
+{#if problem}<p class="notice-wrong mb-2" role="alert">{problem}</p>{/if}
+<ol class="border-t border-(--rule-strong) outline-none" bind:this={list} tabindex="-1">
 	{#each entries as { id, said, note } (id)}
 		{#if said}<li class="entry" class:theirs={said.side === 'client'} class:unseen={said.side === 'client' && !said.seenAt}>
 				<p class="text-[0.8rem] text-(--half)">
@@ -47,6 +51,21 @@
 					{#each piecesOf( note.words, note.told.map(({ name }) => name) ) as piece, i (i)}{#if piece.name}<b>{piece.text}</b
 							>{:else}{piece.text}{/if}{/each}
 				</p>
+				{#if note.mine}<form
+						method="post"
+						action="/desk/clients/{clientId}?/removeNote"
+						{@attach enhancedForm({
+							onProblem: ({ message }) => (problem = message),
+							onSuccess: () => {
+								problem = '';
+								// what one was at is gone
+								list.focus();
+							}
+						})}
+					>
+						<input type="hidden" name="noteId" value={note.id} />
+						<button class="act-link text-[0.8rem]" aria-label="Delete your note of {timeWords('en', note.writtenAt, timeZone)}">Delete</button>
+					</form>{/if}
 			</li>{/if}
 	{/each}
 </ol>
