@@ -60,9 +60,16 @@ test('what one is told is chosen by keyboard, and comes: at once what was wished
 	await page.getByRole('button', { name: /Mon 4 May/ }).click();
 	await page.getByRole('button', { name: 'One hour' }).click();
 	await expect(page.getByRole('dialog', { name: /Move the demo/ })).toBeHidden({ timeout: 60_000 });
-	const told = await mailTo(product, 'odalys@pennywhistle.example', 'told_at_once');
-	expect(told).toContain('Mara Whitlock wrote: “The landlord has the lease.”');
-	expect(told).toContain('/desk/told');
+	// what ran out that morning is told at once as well, in another mail or in this one
+	const saying = async (kind: string) =>
+		(
+			await product.sql.query(
+				`select state from message where kind = $1 and to_address = 'odalys@pennywhistle.example' and content::text like '%Mara Whitlock wrote: “The landlord has the lease.”%'`,
+				[kind]
+			)
+		).rows;
+	await expect.poll(() => saying('told_at_once'), { timeout: 30_000 }).toEqual([{ state: 'sent' }]);
+	expect(await mailTo(product, 'odalys@pennywhistle.example', 'told_at_once')).toContain('/desk/told');
 
 	// then one summary a business day, which has it no more, and says what waits
 	await page.getByRole('button', { name: /Mon 4 May/ }).click();
@@ -74,7 +81,7 @@ test('what one is told is chosen by keyboard, and comes: at once what was wished
 	expect(rows.map(({ subject }) => subject.split(':')[0])).toEqual(['Tue 5 May', 'Wed 6 May', 'Thu 7 May', 'Fri 8 May', 'Mon 11 May']);
 	const summary = await mailTo(product, 'odalys@pennywhistle.example', 'summary');
 	expect(summary).toContain('Wrote to you: ');
-	expect(summary).not.toContain('The landlord has the lease');
+	expect(await saying('summary')).toEqual([]);
 	expect(rows[0].body_text).not.toContain('Wrote to you');
 
 	// a client of whom one does not want to hear is said at the client, and can be taken back in the list
