@@ -119,10 +119,17 @@ export async function isToldOf(tx: Tx, actor: Actor, clientId: string): Promise<
 export async function tellOf(tx: Tx, actor: Actor, input: { clientId: string; told: boolean }): Promise<void> {
 	requireStaff(actor, 'look');
 	const { usually } = await readToldOf(tx, actor, input.clientId);
-	if (input.told === usually) await tx.rows('delete from staff_told_client where staff_id = $1 and client_id = $2', [actor.id, input.clientId]);
+	if (input.told === usually) await tellLikeOthers(tx, actor, input.clientId);
 	else
 		await tx.rows(
 			`insert into staff_told_client (staff_id, client_id, firm_id, told) values ($1, $2, $3, $4) on conflict (staff_id, client_id) do update set told = excluded.told`,
 			[actor.id, input.clientId, tx.firmId, input.told]
 		);
+}
+
+/** Has whoever asks told of a client as of others, whichever of them they are told of by now. @throws DomainError not_found */
+export async function tellLikeOthers(tx: Tx, actor: Actor, clientId: string): Promise<void> {
+	requireStaff(actor, 'look');
+	await readToldOf(tx, actor, clientId);
+	await tx.rows('delete from staff_told_client where staff_id = $1 and client_id = $2', [actor.id, clientId]);
 }

@@ -10,7 +10,7 @@ import { asStaff, type Tx } from '../platform/db/database';
 import { writeNote } from '../talk/notes';
 import { makeClient, makeFirm, sendPlanned, type TestClient } from '../testing/test-firm';
 import { client, context, firm, useFirm } from '../testing/use-firm';
-import { changeOwnTelling, changeUsualTelling, isToldOf, readOwnTelling, tellAsUsual, tellOf } from './settings';
+import { changeOwnTelling, changeUsualTelling, isToldOf, readOwnTelling, tellAsUsual, tellLikeOthers, tellOf } from './settings';
 import { tellStaff } from './tell-staff';
 
 // Monday 4 May 2026, half past ten in Halifax
@@ -205,6 +205,10 @@ describe('whom it goes to', () => {
 		// what is as it would be anyway is not kept apart
 		await as(imre, (tx) => tellOf(tx, imre, { clientId: other.id, told: true }));
 		expect((await as(imre, (tx) => readOwnTelling(tx, imre))).clients).toMatchObject([{ id: client.id, told: true }]);
+		// of all by now, like others means told, though it was told of besides before
+		await choose(imre, { ...daily, whose: 'all' });
+		await as(imre, (tx) => tellLikeOthers(tx, imre, client.id));
+		expect([await told(imre, client), (await as(imre, (tx) => readOwnTelling(tx, imre))).clients]).toEqual([true, []]);
 	});
 	test('nobody hears of a client that is closed to them, also not when it is closed while the mail waits', async () => {
 		await choose(imre, { ...daily, whose: 'all' });

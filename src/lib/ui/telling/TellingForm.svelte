@@ -36,7 +36,7 @@
 		{ how: 'not', title: 'Not' }
 	];
 	/** without a summary, what is chosen for it comes nowhere */
-	const lost = $derived(chosen.summary === 'none' ? kinds.filter(({ kind }) => chosen.kinds[kind] === 'summary').length : 0);
+	const lost = $derived(chosen.summary === 'none' && kinds.some(({ kind }) => chosen.kinds[kind] === 'summary'));
 </script>
 
 <form
@@ -88,7 +88,7 @@
 		</thead>
 		<tbody>
 			{#each kinds as { kind, title } (kind)}<tr>
-					<th scope="row" id="kind-{kind}">{title}</th>
+					<th scope="row">{title}</th>
 					{#each HOW as { how, title: said } (how)}<td
 							><label><input type="radio" name={kind} value={how} bind:group={chosen.kinds[kind]} aria-label="{title}: {said.toLowerCase()}" /></label
 							></td
@@ -96,7 +96,7 @@
 				</tr>{/each}
 		</tbody>
 	</table>
-	{#if lost > 0}<p class="mt-2 text-sm text-(--lamp-deep)">
+	{#if lost}<p class="mt-2 text-sm text-(--lamp-deep)">
 			Without a summary, what is chosen for it is not sent. Rounds and the history have it anyway.
 		</p>{/if}
 	{#if problem}<p class="notice-wrong mt-3" role="alert">{problem}</p>{/if}

@@ -4,7 +4,7 @@ import { kindsFor, nextSummary, settledBy } from '$lib/core/telling/telling';
 import { requireStaff } from '$lib/server/actor';
 import { endFeed, makeFeed, readFeed } from '$lib/server/telling/calendar-feed';
 import { readSummary } from '$lib/server/telling/read-told';
-import { changeOwnTelling, readOwnTelling, tellAsUsual, tellOf } from '$lib/server/telling/settings';
+import { changeOwnTelling, readOwnTelling, tellAsUsual, tellLikeOthers } from '$lib/server/telling/settings';
 import { deskForm, deskRequest } from '$lib/web/desk-request';
 import { typedTelling } from '$lib/web/telling-form';
 import { timeWords } from '$lib/words/dates';
@@ -44,6 +44,6 @@ export const actions = {
 	client: (event) =>
 		deskForm(event, (tx, desk, form) => {
 			requireStaff(desk.actor, 'look');
-			return tellOf(tx, desk.actor, { clientId: z.uuid('Choose a client.').parse(form.get('clientId')), told: form.get('told') === 'yes' });
+			return tellLikeOthers(tx, desk.actor, z.uuid('Choose a client.').parse(form.get('clientId')));
 		})
 };

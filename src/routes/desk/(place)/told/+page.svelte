@@ -1,4 +1,5 @@
 <script lang="ts">
+	import WholeSheet from '$lib/ui/desk/WholeSheet.svelte';
 	import CopyText from '$lib/ui/forms/CopyText.svelte';
 	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
 	import TellingForm from '$lib/ui/telling/TellingForm.svelte';
@@ -11,7 +12,7 @@
 
 <svelte:head><title>What you are told · {data.firm.name}</title></svelte:head>
 
-<main id="sheet" class="sheet" tabindex="-1">
+<WholeSheet>
 	<div class="told">
 		<div>
 			<h1 class="text-[1.65rem] leading-tight">What you are told</h1>
@@ -40,7 +41,7 @@
 								<a class="act-link font-semibold" href="/desk/clients/{client.id}">{client.name}</a>
 								<span>{client.told ? 'you are e-mailed about it as well' : 'you are not e-mailed about it'}</span>
 								<form method="post" action="?/client" class="ml-auto" {@attach enhancedForm(handling)}>
-									<input type="hidden" name="clientId" value={client.id} /><input type="hidden" name="told" value={client.told ? 'no' : 'yes'} />
+									<input type="hidden" name="clientId" value={client.id} />
 									<button class="act-link text-sm" aria-label="Like other clients: {client.name}">Like other clients</button>
 								</form>
 							</li>{/each}
@@ -85,15 +86,9 @@
 			{:else}<p class="letter">Nothing has happened and nothing waits: no mail would go.</p>{/if}
 		</aside>
 	</div>
-</main>
+</WholeSheet>
 
 <style>
-	.sheet {
-		min-height: calc(100dvh - 47px);
-		padding: 18px 28px 40px 110px;
-		background: linear-gradient(90deg, transparent 86px, var(--margin-line) 86px, var(--margin-line) 87px, transparent 87px) var(--sheet);
-		outline: none;
-	}
 	.told {
 		display: grid;
 		grid-template-columns: minmax(0, 1fr) minmax(18rem, 26rem);
@@ -117,12 +112,6 @@
 	@media (max-width: 980px) {
 		.told {
 			grid-template-columns: minmax(0, 1fr);
-		}
-	}
-	@media (max-width: 800px) {
-		.sheet {
-			padding-left: 18px;
-			background: var(--sheet);
 		}
 	}
 </style>
