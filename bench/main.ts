@@ -641,7 +641,7 @@ async function chasing(): Promise<void> {
 	const scan = median(await times(9, () => sql.query(`select count(*) from item where title <> state`)));
 	line('one sequential scan of item', ms(scan));
 	const dueNow = median(await times(9, () => db.inFirm(firmId, (tx) => readPeopleDue(tx, today))));
-	const people = await db.inFirm(firmId, (tx) => readPeopleDue(tx, today));
+	const people = (await db.inFirm(firmId, (tx) => readPeopleDue(tx, today))).map(({ contact_id }) => contact_id);
 	line(`who is due now: ${people.length} people`, `${ms(dueNow)} = ${(dueNow / scan).toFixed(2)}x`, 'within 5x');
 	let count = 0;
 	const forecast = median(

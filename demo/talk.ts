@@ -4,6 +4,7 @@ import { createTransport } from 'nodemailer';
 import type { AppContext } from '../src/lib/server/context/app-context';
 import type { Actor } from '../src/lib/server/actor';
 import { sayAway } from '../src/lib/server/chasing/holds';
+import { chooseOwnTimes } from '../src/lib/server/chasing/their-times';
 import { loadFirm } from '../src/lib/server/firms/firm';
 import { replyTo } from '../src/lib/server/messages/links';
 import { takeIn } from '../src/lib/server/talk/answers-by-mail';
@@ -63,6 +64,14 @@ const ANSWERS: readonly {
 /** Who said on their page that they are away, when, and until when. */
 const AWAY = { day: '2026-05-02', time: '10:15', client: 'Cinder Hill Pottery', until: '2026-05-19' } as const;
 
+/** Who said on their page when they may be written to. */
+const TIMES = {
+	day: '2026-05-01',
+	time: '12:05',
+	client: 'Harbour Light Electrics',
+	times: { timeZone: 'America/Vancouver', from: null, to: null, quietDays: [3], perWeek: 1 }
+} as const;
+
 /** What the firm noted among itself, beside an item or in the talk with a client's first person. */
 const NOTES: readonly { day: string; time: string; by: 'odalys' | 'imre'; client: string; item?: string; words: string }[] = [
 	{
@@ -90,7 +99,7 @@ const NOTES: readonly { day: string; time: string; by: 'odalys' | 'imre'; client
 	}
 ];
 
-/** A talk by mail that holds a reminder, an answer from an address that nobody knows, a program that says somebody is away, and somebody who says so. */
+/** A talk by mail that holds a reminder, an answer from an address that nobody knows, a program that says somebody is away, and somebody who says so; somebody who says when they may be written to. */
 export function playTalk({ context, firmId, secretKey, origin, at, on, as, inFirm, clientOf }: TalkStage): void {
 	const personOf = async (client: { contact: string }) =>
 		(await inFirm(firmId, (tx) =>
@@ -149,6 +158,13 @@ export function playTalk({ context, firmId, secretKey, origin, at, on, as, inFir
 				else if (!title) await writeNote(tx, as(by), { clientId: client.id, contactId: client.contact, words });
 			});
 		});
+	at(on(TIMES.day), TIMES.time, async () => {
+		const client = await clientOf(TIMES.client);
+		if (!client) return;
+		const { name } = await personOf(client);
+		const actor: Actor = { ...as('odalys'), kind: 'contact', id: client.contact, name, role: null };
+		await inFirm(firmId, async (tx) => chooseOwnTimes(tx, actor, await loadFirm(tx), { times: TIMES.times, asRead: '' }), client.contact);
+	});
 	at(on(AWAY.day), AWAY.time, async () => {
 		const client = await clientOf(AWAY.client);
 		if (!client) return;

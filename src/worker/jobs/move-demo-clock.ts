@@ -1,4 +1,6 @@
 import { openingsBetween } from '$lib/core/calendar/firm-calendar';
+import { theirOpeningsBetween } from '$lib/core/calendar/their-times';
+import { readDifferentTimes } from '$lib/server/chasing/their-times';
 import { doWhatIsDue } from '$lib/server/due/do-what-is-due';
 import { readAllFirms } from '$lib/server/platform/db/all-firms';
 import { loadFirm } from '$lib/server/firms/firm';
@@ -20,6 +22,8 @@ export async function moveDemoClock(context: AppContext, place: SendingPlace, to
 	for (const firmId of firms) {
 		const firm = await context.db.inFirm(firmId, loadFirm);
 		for (const opening of openingsBetween(context.clock.now(), to, firm.calendar)) stops.add(opening);
+		const own = await context.db.inFirm(firmId, readDifferentTimes);
+		for (const times of own) for (const opening of theirOpeningsBetween(context.clock.now(), to, times, firm.calendar)) stops.add(opening);
 	}
 	// before anything looks at them
 	const ahead = Math.max(0, (Date.parse(to) - Date.parse(context.clock.now())) / 1000);

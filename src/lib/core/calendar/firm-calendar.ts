@@ -1,11 +1,13 @@
 import { Temporal } from 'temporal-polyfill';
 import { z } from 'zod';
 
-const timeOfDay = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, 'Write the time as HH:MM.');
+export const timeOfDay = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, 'Write the time as HH:MM.');
+
+export const timeZoneField = z.string().refine(isTimeZone, 'This time zone is not known.');
 
 /** When a firm works: its time zone, business days (ISO weekday, 1 = Monday), holidays and sending hours. */
 export const firmCalendarSchema = z.object({
-	timeZone: z.string().refine(isTimeZone, 'This time zone is not known.'),
+	timeZone: timeZoneField,
 	businessDays: z.array(z.number().int().min(1).max(7)).min(1),
 	holidays: z.array(z.iso.date()),
 	sendFrom: timeOfDay,
@@ -32,7 +34,7 @@ function isTimeZone(name: string): boolean {
  * Keeps the answers about a calendar as long as it lives: a forecast for some thousand people asks for the same
  * few days many times over.
  */
-function remembered<Answer, Calendar extends object = FirmCalendar>(
+export function remembered<Answer, Calendar extends object = FirmCalendar>(
 	work: (question: string, calendar: Calendar) => Answer
 ): (question: string, calendar: Calendar) => Answer {
 	const calendars = new WeakMap<Calendar, Map<string, Answer>>();

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { addDays, addToInstant, compareInstants, isSendingTime, localDate, type FirmCalendar } from '../calendar/firm-calendar';
+import { isTimeFor, timesMeet, type TheirTimes } from '../calendar/their-times';
 import { ITEM_STATES, isOpen } from '../requests/item-states';
 import {
 	aroundDue,
@@ -15,7 +16,7 @@ import {
 	type ChaseWhen
 } from './chase-plan';
 import { HOLD_REASONS } from './hold';
-import { DEFAULT_PACE } from './pace';
+import { DEFAULT_PACE, paceFor } from './pace';
 import { afterChase, chaseDueNow, forecastChases, nextChase, writes, type Chase, type ChasedItem, type ChasedPerson } from './forecast';
 
 const halifax: FirmCalendar = {
@@ -54,6 +55,7 @@ const person = (...items: ChasedItem[]): ChasedPerson => ({
 	toldOn: null,
 	leftOut: [],
 	pace: DEFAULT_PACE,
+	times: null,
 	heldBack: null,
 	by: ['email']
 });
@@ -215,6 +217,7 @@ describe('the next chase', () => {
 			heldBack: null,
 			leftOut: false,
 			waitedFrom: null,
+			firmsHoursFrom: null,
 			held: null
 		});
 	});
@@ -386,7 +389,18 @@ const arbitraryItem = fc.record({
 	endsOn: fc.option(day, { nil: null }),
 	hold: fc.option(fc.record({ until: day, why: fc.constantFrom(...HOLD_REASONS) }), { nil: null })
 });
+/** Hours of at least three with each firm's, so that a worker that looks every three hours finds them. */
+const arbitraryTimes = (calendar: FirmCalendar): fc.Arbitrary<TheirTimes> =>
+	fc
+		.record({
+			timeZone: fc.constantFrom(null, ...(calendar === halifax ? ['America/Vancouver', 'Europe/London'] : ['Australia/Perth', 'Pacific/Auckland'])),
+			isEarly: fc.boolean(),
+			quietDays: fc.uniqueArray(fc.integer({ min: 1, max: 7 }), { maxLength: 4 }),
+			perWeek: fc.option(fc.integer({ min: 1, max: 7 }), { nil: null })
+		})
+		.map(({ isEarly, ...times }) => ({ ...times, from: isEarly ? '07:30' : null, to: isEarly ? '21:00' : null }));
 const arbitraryPerson: fc.Arbitrary<ChasedPerson> = fc.record({
+	times: fc.constant(null),
 	items: fc.array(arbitraryItem, { maxLength: 6 }),
 	remindedOn: fc.uniqueArray(day, { maxLength: 3 }),
 	toldOn: fc.option(day, { nil: null }),
@@ -396,36 +410,38 @@ const arbitraryPerson: fc.Arbitrary<ChasedPerson> = fc.record({
 	by: fc.constantFrom<ChasedPerson['by'][]>(['email'], ['text'], ['email', 'text'])
 });
 const calendars = fc.constantFrom(halifax, sydney);
+/** Anybody of a firm's, every other with times of their own. */
+const arbitraryOf = (calendar: FirmCalendar): fc.Arbitrary<ChasedPerson> =>
+	fc
+		.tuple(arbitraryPerson, fc.option(arbitraryTimes(calendar), { nil: null }))
+		.map(([someone, times]) => ({ ...someone, times, pace: paceFor(someone.pace, times) }));
+const peopleOfFirms = calendars.chain((calendar) => fc.record({ calendar: fc.constant(calendar), someone: arbitraryOf(calendar) }));
 
 describe('forecast equals fact', () => {
 	test('a worker that looks at any moments sends on the forecast days, for the forecast reasons', () => {
 		fc.assert(
-			fc.property(
-				arbitraryPerson,
-				calendars,
-				fc.array(fc.integer({ min: 25, max: 170 }), { minLength: 1, maxLength: 7 }),
-				(someone, calendar, pauses) => {
-					const from = '2026-09-14T04:00:00Z';
-					const through = '2026-11-13';
-					const promised = forecastChases(someone, calendar, from, through);
-					const done = execute(someone, calendar, from, through, pauses);
-					const essence = (c: Chase) => ({ day: c.localDay, items: c.itemIds, because: c.because, by: c.by });
-					expect(done.map(essence)).toEqual(promised.map(essence));
-					for (const [i, chase] of done.entries()) expect(compareInstants(chase.at, promised[i].at)).toBeGreaterThanOrEqual(0);
-				}
-			),
+			fc.property(peopleOfFirms, fc.array(fc.integer({ min: 25, max: 170 }), { minLength: 1, maxLength: 7 }), ({ someone, calendar }, pauses) => {
+				const from = '2026-09-14T04:00:00Z';
+				const through = '2026-11-13';
+				const promised = forecastChases(someone, calendar, from, through);
+				const done = execute(someone, calendar, from, through, pauses);
+				const essence = (c: Chase) => ({ day: c.localDay, items: c.itemIds, because: c.because, by: c.by });
+				expect(done.map(essence)).toEqual(promised.map(essence));
+				for (const [i, chase] of done.entries()) expect(compareInstants(chase.at, promised[i].at)).toBeGreaterThanOrEqual(0);
+			}),
 			{ numRuns: 40 }
 		);
 	});
 
 	test('whatever is forecast lies in sending hours, one a day, never for what is not open', () => {
 		fc.assert(
-			fc.property(arbitraryPerson, calendars, (someone, calendar) => {
+			fc.property(peopleOfFirms, ({ someone, calendar }) => {
 				const chases = forecastChases(someone, calendar, '2026-09-14T04:00:00Z', '2027-03-01');
 				expect(new Set(chases.map((c) => c.localDay)).size).toBe(chases.length);
 				const open = new Set(someone.items.filter((i) => isOpen(i.state)).map((i) => i.id));
 				for (const chase of chases) {
 					expect(isSendingTime(chase.at, calendar)).toBe(true);
+					if (someone.times && timesMeet(someone.times, calendar, chase.localDay)) expect(isTimeFor(chase.at, someone.times, calendar)).toBe(true);
 					expect(chase.because.length).toBeGreaterThan(0);
 					expect(chase.itemIds.every((id) => open.has(id))).toBe(true);
 					for (const { id, endsOn } of someone.items) if (endsOn !== null && endsOn < chase.localDay) expect(chase.itemIds).not.toContain(id);
@@ -440,7 +456,7 @@ describe('forecast equals fact', () => {
 	test('dealing with one thing never adds a message, nor a call', () => {
 		const counted = (someone: ChasedPerson, calendar: FirmCalendar) => forecastChases(someone, calendar, '2026-09-14T04:00:00Z', '2027-06-01').length;
 		fc.assert(
-			fc.property(arbitraryPerson, calendars, fc.nat(), (someone, calendar, pick) => {
+			fc.property(peopleOfFirms, fc.nat(), ({ someone, calendar }, pick) => {
 				fc.pre(someone.items.length > 0);
 				const without = { ...someone, items: someone.items.filter((_, at) => at !== pick % someone.items.length) };
 				expect(counted(without, calendar)).toBeLessThanOrEqual(counted(someone, calendar));

@@ -3,13 +3,13 @@ import {
 	addDays,
 	compareInstants,
 	localDate,
-	nextSendingTime,
 	onOrAfterBusinessDay,
 	openingOf,
 	type FirmCalendar,
 	type IsoDate,
 	type IsoInstant
 } from '../calendar/firm-calendar';
+import { nextTimeFor, type TheirTimes } from '../calendar/their-times';
 import type { Channel } from '../messages/ways';
 import { isOpen, type ItemState } from '../requests/item-states';
 import {
@@ -50,6 +50,8 @@ export interface ChasedPerson {
 	toldOn: IsoDate | null;
 	/** how often they are reminded at most */
 	pace: ReminderPace;
+	/** when they may be written to, besides the firm's hours; null without times of their own */
+	times: TheirTimes | null;
 	/** days whose reminder somebody of the firm has left out */
 	leftOut: readonly IsoDate[];
 	/** why nothing may be sent, if so */
@@ -80,6 +82,8 @@ export interface Chase {
 	itemIds: string[];
 	/** the day on which it would have gone, if it waited so that they are not written to too often; what falls due until then goes along */
 	waitedFrom: IsoDate | null;
+	/** when it would have gone by the firm's hours alone, if it waits for the person's own; null if it does not */
+	firmsHoursFrom: IsoInstant | null;
 	/** what held it back until this day, and the day on which it would have gone; null if nothing did */
 	held: (Hold & { from: IsoDate }) | null;
 	/** the steps that made it go out on this day, in the order of their items */
@@ -133,7 +137,8 @@ export function nextChase(person: ChasedPerson, calendar: FirmCalendar, now: Iso
 	}
 	if (earliest === null) return null;
 
-	const wanted = sendingOn(earliest, calendar, now);
+	const byFirm = sendingOn(earliest, calendar, now);
+	const wanted = sendingOn(earliest, calendar, now, person.times);
 	const { at, localDay } = remindingOn(person, earliest, calendar, now);
 
 	// what lapses before then is not open any more when this goes
@@ -163,6 +168,7 @@ export function nextChase(person: ChasedPerson, calendar: FirmCalendar, now: Iso
 			.map((item) => item.id),
 		because,
 		waitedFrom: localDay === wanted.localDay ? null : wanted.localDay,
+		firmsHoursFrom: wanted.at === byFirm.at ? null : byFirm.at,
 		held: held ?? null,
 		heldBack: person.heldBack,
 		// also where the worker comes to it later than on its day
@@ -190,7 +196,7 @@ const isHeld = ({ hold }: Pick<ChasedItem, 'hold'>, day: IsoDate): boolean => ho
 export const isPutOff = (item: Pick<ChasedItem, 'putOffUntil'>, day: IsoDate): boolean => item.putOffUntil !== null && day < item.putOffUntil;
 
 /** What decides when one person may be reminded again. */
-export interface Reminded extends Pick<ChasedPerson, 'remindedOn' | 'toldOn' | 'pace'> {
+export interface Reminded extends Pick<ChasedPerson, 'remindedOn' | 'toldOn' | 'pace' | 'times'> {
 	/** nobody reminds them of anything before this day */
 	heldUntil?: IsoDate | null;
 }
@@ -199,10 +205,10 @@ export interface Reminded extends Pick<ChasedPerson, 'remindedOn' | 'toldOn' | '
 const mayBeRemindedOn = (person: Reminded, day: IsoDate): boolean =>
 	(person.toldOn === null || day > person.toldOn) && !(person.heldUntil && day < person.heldUntil) && paceAllows(day, person.remindedOn, person.pace);
 
-/** When a reminder that falls due on a day goes to somebody: in sending hours, on the first day on which they may be reminded. */
+/** When a reminder that falls due on a day goes to somebody: in sending hours, and theirs, on the first day on which they may be reminded. */
 export function remindingOn(person: Reminded, day: IsoDate, calendar: FirmCalendar, now: IsoInstant): { at: IsoInstant; localDay: IsoDate } {
-	let sending = sendingOn(day, calendar, now);
-	while (!mayBeRemindedOn(person, sending.localDay)) sending = sendingOn(addDays(sending.localDay, 1), calendar, now);
+	let sending = sendingOn(day, calendar, now, person.times);
+	while (!mayBeRemindedOn(person, sending.localDay)) sending = sendingOn(addDays(sending.localDay, 1), calendar, now, person.times);
 	return sending;
 }
 
@@ -215,12 +221,19 @@ function compareDates(a: IsoDate | null, b: IsoDate | null): number {
 /**
  * When a chase that falls due on a day goes out: at the opening of sending hours of that business day, or, if that
  * has passed, as soon as sending hours allow.
+ * @param times whom it goes to has times of their own, which must allow it as well
  */
-export function sendingOn(day: IsoDate, calendar: FirmCalendar, now: IsoInstant): { at: IsoInstant; localDay: IsoDate } {
+export function sendingOn(
+	day: IsoDate,
+	calendar: FirmCalendar,
+	now: IsoInstant,
+	times: TheirTimes | null = null
+): { at: IsoInstant; localDay: IsoDate } {
 	const businessDay = onOrAfterBusinessDay(day, calendar);
 	const opening = openingOf(businessDay, calendar);
-	if (compareInstants(opening, now) >= 0) return { at: opening, localDay: businessDay };
-	const at = nextSendingTime(now, calendar);
+	const isAhead = compareInstants(opening, now) >= 0;
+	if (isAhead && !times) return { at: opening, localDay: businessDay };
+	const at = nextTimeFor(isAhead ? opening : now, times, calendar);
 	return { at, localDay: localDate(at, calendar) };
 }
 

@@ -1,4 +1,5 @@
 import { addDays, daysBetween, type IsoDate } from '../calendar/firm-calendar';
+import type { TheirTimes } from '../calendar/their-times';
 
 /** How often one person is reminded at most, whatever their due dates add up to. */
 export interface ReminderPace {
@@ -10,6 +11,10 @@ export interface ReminderPace {
 
 /** What every firm starts with: not on two days in a row, and at most two a week. */
 export const DEFAULT_PACE: ReminderPace = { gapDays: 2, perWeek: 2 };
+
+/** How often somebody is reminded at most: as the firm has it, or less often if they wish. */
+export const paceFor = (firm: ReminderPace, times: Pick<TheirTimes, 'perWeek'> | null): ReminderPace =>
+	times?.perWeek ? { ...firm, perWeek: Math.min(firm.perWeek, times.perWeek) } : firm;
 
 /** Whether a reminder may go on a day, after those that have gone. @param remindedOn days of earlier reminders, in any order */
 export function paceAllows(day: IsoDate, remindedOn: readonly IsoDate[], pace: ReminderPace): boolean {

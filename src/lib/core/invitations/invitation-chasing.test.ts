@@ -16,7 +16,8 @@ const invitation = {
 	chased: 0,
 	remindedOn: [],
 	toldOn: null,
-	pace: DEFAULT_PACE
+	pace: DEFAULT_PACE,
+	times: null
 };
 const days = (timeZone: string, heldUntil: string | null) =>
 	forecastInvitation({ ...invitation, heldUntil }, calendar(timeZone), DEFAULT_INVITATION_STEPS, '2026-05-04T15:00:00Z', '2026-06-30').map(

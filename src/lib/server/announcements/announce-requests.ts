@@ -1,4 +1,5 @@
 import { isSendingTime, localDate } from '$lib/core/calendar/firm-calendar';
+import { isTimeFor, type TheirTimes } from '$lib/core/calendar/their-times';
 import { announcementTime } from '$lib/core/messages/announcing';
 import { fillText } from '$lib/core/letters/merge-fields';
 import { announcedBy, type Channel, type Channels, type Reachable } from '$lib/core/messages/ways';
@@ -25,13 +26,14 @@ export async function announceRequests(db: Database, firmId: string, now: string
 	const people = await db.inFirm(firmId, async (tx) => {
 		const firm = await loadFirm(tx);
 		if (!isSendingTime(now, firm.calendar)) return [];
-		return tx.rows<{ contact_id: string }>(
-			`select c.id contact_id from contact c
+		const rows = await tx.rows<{ contact_id: string; times: TheirTimes | null }>(
+			`select c.id contact_id, c.times from contact c
 				where c.firm_id = $1 and (c.last_told_on is null or c.last_told_on < $2) and ${IS_REACHABLE} and (
 					exists (select from request_announcement a where a.contact_id = c.id and a.told_at is null and (${HAS_WAY_IN('$3')} or asks_by_link(a.request_id, c.id)))
 					or ${HAS_WAY_IN('$3')} and exists (select from paper_announcement a where a.contact_id = c.id and a.told_at is null))`,
 			[firmId, localDate(now, firm.calendar), now]
 		);
+		return rows.filter(({ times }) => isTimeFor(now, times, firm.calendar));
 	});
 	let planned = 0;
 	for (const { contact_id } of people) if (await db.inFirm(firmId, (tx) => announceTo(tx, contact_id, now))) planned++;
@@ -65,8 +67,8 @@ export interface ComingAnnouncement {
 /** What will be announced, by whoever may be told; see `announceRequests`. */
 export async function readAnnouncements(tx: Tx, actor: Actor, firm: Pick<Firm, 'calendar'>): Promise<ComingAnnouncement[]> {
 	requireStaff(actor, 'look');
-	const rows = await tx.rows<Omit<ComingAnnouncement, 'at' | 'localDay' | 'why' | 'by'> & Omit<Reachable, 'email'> & { lastOn: string | null }>(
-		`select c.id as "contactId", c.name as "contactName", c.last_told_on as "lastOn", c.phone, c.channels, c.mail_problem as "mailProblem", c.text_problem as "textProblem",
+	const rows = await tx.rows<Omit<ComingAnnouncement, 'at' | 'localDay' | 'why' | 'by'> & Omit<Reachable, 'email'> & { lastOn: string | null; times: TheirTimes | null }>(
+		`select c.id as "contactId", c.name as "contactName", c.last_told_on as "lastOn", c.times, c.phone, c.channels, c.mail_problem as "mailProblem", c.text_problem as "textProblem",
 			 jsonb_agg(distinct jsonb_build_object('id', cl.id, 'name', cl.name)) clients, count(n.item_id) things, count(n.paper_id) papers
 		from (select a.contact_id, r.client_id, r.id request_id, i.id item_id, null::uuid paper_id from request_announcement a join request r on r.id = a.request_id
 				join item i on i.request_id = r.id and (i.contact_id = a.contact_id or not i.own) and i.phase = 'open' where a.firm_id = $1 and a.told_at is null
@@ -77,8 +79,8 @@ export async function readAnnouncements(tx: Tx, actor: Actor, firm: Pick<Firm, '
 		[tx.firmId, actor.now]
 	);
 	const today = localDate(actor.now, firm.calendar);
-	return rows.map(({ lastOn, contactId, contactName, clients, things, papers, ...reachable }) => {
-		const at = announcementTime(actor.now, lastOn, firm.calendar);
+	return rows.map(({ lastOn, times, contactId, contactName, clients, things, papers, ...reachable }) => {
+		const at = announcementTime(actor.now, lastOn, firm.calendar, times);
 		return {
 			contactId,
 			contactName,

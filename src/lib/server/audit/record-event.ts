@@ -1,5 +1,5 @@
 import type { EventVerb } from '$lib/core/audit/event-words';
-import type { Actor } from '../actor';
+import { requireContact, type Actor } from '../actor';
 import type { Tx } from '../platform/db/database';
 
 export interface NewEvent {
@@ -58,6 +58,17 @@ export async function recordOfPerson(tx: Tx, actor: Actor, contactId: string, ev
 		tx,
 		actor,
 		(clients.length > 0 ? clients : [{ client_id: null }]).map(({ client_id }) => ({ ...event, contactId, clientId: client_id }))
+	);
+}
+
+/** Writes into the history of each of a contact's clients what they did about themselves. */
+export async function recordOfOneself(tx: Tx, actor: Actor, event: Omit<NewEvent, 'clientId' | 'contactId'>): Promise<void> {
+	requireContact(actor);
+	const clients = await tx.rows<{ id: string | null }>('select unnest(my_clients()) id');
+	await recordEvents(
+		tx,
+		actor,
+		clients.map(({ id }) => ({ ...event, contactId: actor.id, clientId: id }))
 	);
 }
 

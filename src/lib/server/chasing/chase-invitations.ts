@@ -1,5 +1,6 @@
 import { compareInstants, isSendingTime, localDate } from '$lib/core/calendar/firm-calendar';
-import { withReminder } from '$lib/core/chasing/pace';
+import { isTimeFor, type TheirTimes } from '$lib/core/calendar/their-times';
+import { paceFor, withReminder } from '$lib/core/chasing/pace';
 import { forecastInvitation, nextInvitationChase } from '$lib/core/invitations/invitation-chasing';
 import { waysOfColumn, type Channel } from '$lib/core/messages/ways';
 import { noteReminded } from './chase-people';
@@ -24,6 +25,7 @@ interface WaitingInvitation {
 	remindedOn: string[];
 	toldOn: string | null;
 	heldUntil: string | null;
+	times: TheirTimes | null;
 }
 
 /**
@@ -33,7 +35,7 @@ interface WaitingInvitation {
 function readWaiting(tx: Tx, through: string, now: string): Promise<WaitingInvitation[]> {
 	return tx.rows<WaitingInvitation>(
 		`select i.id, i.contact_id as "contactId", c.name as "contactName", c.email::text, c.phone, c.reminded_by as "remindedBy", i.client_id as "clientId", cl.name as "clientName", i.sent_at as "sentAt",
-			i.expires_at as "expiresAt", i.chases_sent chased, i.next_chase_on as "nextChaseOn", c.reminded_on as "remindedOn", c.last_told_on as "toldOn",
+			i.expires_at as "expiresAt", i.chases_sent chased, i.next_chase_on as "nextChaseOn", c.reminded_on as "remindedOn", c.last_told_on as "toldOn", c.times,
 			(select max(h.until) from chase_hold h where h.ended_at is null and (h.contact_id = c.id or h.client_id = i.client_id)) "heldUntil"
 		from invitation i join contact c on c.id = i.contact_id join client cl on cl.id = i.client_id
 		where i.firm_id = $1 and i.next_chase_on <= $2 and i.waits and i.expires_at > $3
@@ -64,14 +66,16 @@ export async function forecastInvitationChases(tx: Tx, actor: Actor, firm: Firm,
 		// one invitation a person: of several that wait the worker takes the one whose turn comes first
 		if (seen.has(waiting.contactId)) return [];
 		seen.add(waiting.contactId);
-		return forecastInvitation({ ...waiting, pace: firm.pace }, firm.calendar, firm.invitationSteps, actor.now, through).map((reminder) => ({
-			...reminder,
-			contactId: waiting.contactId,
-			contactName: waiting.contactName,
-			clientId: waiting.clientId,
-			clientName: waiting.clientName,
-			by: waysOfColumn(waiting.remindedBy)
-		}));
+		return forecastInvitation({ ...waiting, pace: paceFor(firm.pace, waiting.times) }, firm.calendar, firm.invitationSteps, actor.now, through).map(
+			(reminder) => ({
+				...reminder,
+				contactId: waiting.contactId,
+				contactName: waiting.contactName,
+				clientId: waiting.clientId,
+				clientName: waiting.clientName,
+				by: waysOfColumn(waiting.remindedBy)
+			})
+		);
 	});
 }
 
@@ -83,7 +87,8 @@ export async function forecastInvitationChases(tx: Tx, actor: Actor, firm: Firm,
 export async function chaseInvitations(db: Database, firmId: string, now: string): Promise<number> {
 	const due = await db.inFirm(firmId, async (tx) => {
 		const { calendar } = await loadFirm(tx);
-		return isSendingTime(now, calendar) ? readWaiting(tx, localDate(now, calendar), now) : [];
+		if (!isSendingTime(now, calendar)) return [];
+		return (await readWaiting(tx, localDate(now, calendar), now)).filter(({ times }) => isTimeFor(now, times, calendar));
 	});
 	let planned = 0;
 	for (const waiting of due) if (await db.inFirm(firmId, (tx) => chaseInvitation(tx, waiting, now))) planned++;
@@ -93,11 +98,12 @@ export async function chaseInvitations(db: Database, firmId: string, now: string
 async function chaseInvitation(tx: Tx, waiting: WaitingInvitation, now: string): Promise<boolean> {
 	const firm = await loadFirm(tx);
 	const today = localDate(now, firm.calendar);
-	const contact = await tx.first<{ remindedOn: string[]; toldOn: string | null }>(
-		`select reminded_on as "remindedOn", last_told_on as "toldOn" from contact where id = $1 and password_hash is null for update`,
+	const contact = await tx.first<{ remindedOn: string[]; toldOn: string | null; times: TheirTimes | null }>(
+		`select reminded_on as "remindedOn", last_told_on as "toldOn", times from contact where id = $1 and password_hash is null for update`,
 		[waiting.contactId]
 	);
-	const [reminder] = contact ? forecastInvitation({ ...waiting, ...contact, pace: firm.pace }, firm.calendar, firm.invitationSteps, now, today) : [];
+	const pace = paceFor(firm.pace, contact?.times ?? null);
+	const [reminder] = contact ? forecastInvitation({ ...waiting, ...contact, pace }, firm.calendar, firm.invitationSteps, now, today) : [];
 	if (!reminder || compareInstants(reminder.at, now) > 0) return false;
 	const next = nextInvitationChase({ ...waiting, chased: waiting.chased + 1 }, firm.calendar, firm.invitationSteps);
 	const moved = await tx.first(
@@ -105,7 +111,7 @@ async function chaseInvitation(tx: Tx, waiting: WaitingInvitation, now: string):
 		[waiting.id, waiting.chased, next?.on ?? null]
 	);
 	if (!moved) return false;
-	await noteReminded(tx, waiting.contactId, withReminder(contact!.remindedOn, today), firm.pace);
+	await noteReminded(tx, waiting.contactId, withReminder(contact!.remindedOn, today), pace);
 	const messages = await planMessages(
 		tx,
 		machine(now),

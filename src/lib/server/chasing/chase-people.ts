@@ -1,8 +1,9 @@
 import { chaseDueNow, afterChase, stepToCome, writes, wroteTo, type Chase, type ChasedPerson } from '$lib/core/chasing/forecast';
 import type { Hold } from '$lib/core/chasing/hold';
 import { chasePlanOf, type ChasingFirm } from '$lib/core/chasing/chase-plan';
-import { firstDayAllowed, withReminder, type ReminderPace } from '$lib/core/chasing/pace';
+import { firstDayAllowed, paceFor, withReminder, type ReminderPace } from '$lib/core/chasing/pace';
 import { isSendingTime, localDate } from '$lib/core/calendar/firm-calendar';
+import { isTimeFor, type TheirTimes } from '$lib/core/calendar/their-times';
 import type { ItemState } from '$lib/core/requests/item-states';
 import { waysOfColumn } from '$lib/core/messages/ways';
 import { machine, type Actor } from '../actor';
@@ -24,6 +25,7 @@ export interface PersonRow {
 	suspended: boolean;
 	reminded_on: string[];
 	last_told_on: string | null;
+	times: TheirTimes | null;
 	left_out: string[];
 	/** when anything was heard from them last */
 	heard_at: string | null;
@@ -50,7 +52,7 @@ export interface PersonRow {
 export async function readPeople(tx: Tx, contactIds: readonly string[], lock = false): Promise<PersonRow[]> {
 	if (lock) await tx.rows('select 1 from contact where id = any ($1) order by id for update', [contactIds]);
 	return tx.rows<PersonRow>(
-		`select c.id, c.name, c.email::text, c.phone, c.reminded_by, c.mail_problem, c.suspended_at is not null suspended, c.reminded_on, c.last_told_on,
+		`select c.id, c.name, c.email::text, c.phone, c.reminded_by, c.mail_problem, c.suspended_at is not null suspended, c.reminded_on, c.last_told_on, c.times,
 			array(select x.on_day from chase_change x where x.contact_id = c.id and x.left_out order by x.on_day) left_out, (select l.at from contact_heard l where l.contact_id = c.id) heard_at,
 			json_agg(json_build_object('id', i.id, 'state', i.state, 'due_on', i.due_on, 'asked_on', i.asked_on, 'chased_through', i.chased_through, 'chased_turn', i.chased_turn, 'chase_plan', i.chase_plan, 'asked_time_until', i.asked_time_until, 'asks_us', i.asks_us, 'signable_until', case when i.kind = 'letter' then signable_until(i.id) end,
 				'hold', (select json_build_object('until', h.until, 'why', h.why) from item_hold h where h.item_id = i.id),
@@ -67,7 +69,8 @@ export function asChasedPerson(row: PersonRow, firm: ChasingFirm): ChasedPerson 
 		remindedOn: row.reminded_on,
 		toldOn: row.last_told_on,
 		leftOut: row.left_out,
-		pace: firm.pace,
+		pace: paceFor(firm.pace, row.times),
+		times: row.times,
 		heldBack: row.suspended ? 'suspended' : row.reminded_by === 'none' ? row.mail_problem : null,
 		by: waysOfColumn(row.reminded_by),
 		items: row.items.map((item) => ({
@@ -87,17 +90,16 @@ export function asChasedPerson(row: PersonRow, firm: ChasingFirm): ChasedPerson 
 	};
 }
 
-/** The ids of the people with a chase step on or before a day, who can be written to, and to whom nothing has gone on it. */
-export async function readPeopleDue(tx: Tx, day: string): Promise<string[]> {
-	const due = await tx.rows<{ contact_id: string }>(
+/** The people with a chase step on or before a day, who can be written to, and to whom nothing has gone on it; with times of their own. */
+export function readPeopleDue(tx: Tx, day: string): Promise<{ contact_id: string; times: TheirTimes | null }[]> {
+	return tx.rows(
 		// the items first, by their index alone; then each person once
 		`with due as materialized (select distinct contact_id from item where firm_id = $1 and next_chase_on <= $2)
-		select d.contact_id from due d join contact c on c.id = d.contact_id
+		select d.contact_id, c.times from due d join contact c on c.id = d.contact_id
 		where c.reminded_by <> 'none' and c.suspended_at is null and (c.last_told_on is null or c.last_told_on < $2)
 			and (c.no_reminder_before is null or c.no_reminder_before <= $2)`,
 		[tx.firmId, day]
 	);
-	return due.map((row) => row.contact_id);
 }
 
 /**
@@ -108,10 +110,11 @@ export async function readPeopleDue(tx: Tx, day: string): Promise<string[]> {
 export async function chasePeople(db: Database, firmId: string, now: string): Promise<number> {
 	const due = await db.inFirm(firmId, async (tx) => {
 		const { calendar } = await loadFirm(tx);
-		return isSendingTime(now, calendar) ? readPeopleDue(tx, localDate(now, calendar)) : [];
+		if (!isSendingTime(now, calendar)) return [];
+		return (await readPeopleDue(tx, localDate(now, calendar))).filter(({ times }) => isTimeFor(now, times, calendar));
 	});
 	let planned = 0;
-	for (const contactId of due) if (await db.inFirm(firmId, (tx) => chasePerson(tx, contactId, now))) planned++;
+	for (const { contact_id } of due) if (await db.inFirm(firmId, (tx) => chasePerson(tx, contact_id, now))) planned++;
 	return planned;
 }
 
@@ -211,7 +214,7 @@ export async function carryOut(tx: Tx, by: Actor, firm: Firm, row: PersonRow, pe
 		[JSON.stringify(next)]
 	);
 	if (!chase.leftOut) await planCalls(tx, firm, row, chase, now);
-	if (wroteTo(chase)) await noteReminded(tx, contactId, withReminder(person.remindedOn, localDate(now, firm.calendar)), firm.pace);
+	if (wroteTo(chase)) await noteReminded(tx, contactId, withReminder(person.remindedOn, localDate(now, firm.calendar)), person.pace);
 	const ranOut = new Set(next.filter((n) => because.has(n.id) && !chase.leftOut && n.next_chase_on === null).map((n) => n.id));
 	if (chase.leftOut)
 		await recordEvents(

@@ -5,7 +5,7 @@ import type { Hold, HoldWhy } from '$lib/core/chasing/hold';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { dateWords } from '$lib/words/dates';
 import { requireContact, requireStaff, type Actor } from '../actor';
-import { recordEvent, recordEvents, recordOfPerson } from '../audit/record-event';
+import { recordEvent, recordOfOneself, recordOfPerson } from '../audit/record-event';
 import type { Tx } from '../platform/db/database';
 import { refreshChaseDays } from './refresh-schedule';
 
@@ -213,14 +213,5 @@ export async function sayAway(tx: Tx, actor: Actor, firm: HoldingFirm, until: Is
 		await tx.rows(`update chase_hold set ended_at = $2 where contact_id = $1 and why = 'away' and ended_at is null`, [actor.id, actor.now]);
 		await placeAnew(tx, of, firm);
 	}
-	const clients = await tx.rows<{ id: string }>('select unnest(my_clients()) id');
-	await recordEvents(
-		tx,
-		actor,
-		clients.map(({ id }) => ({
-			clientId: id,
-			contactId: actor.id,
-			...(until ? { verb: 'said_away', details: { until: dateWords(firm.locale, until) } } : { verb: 'said_back' })
-		}))
-	);
+	await recordOfOneself(tx, actor, until ? { verb: 'said_away', details: { until: dateWords(firm.locale, until) } } : { verb: 'said_back' });
 }

@@ -1,5 +1,7 @@
-import { forecastChases, sendingOn, type Chase } from '$lib/core/chasing/forecast';
-import { addDays, localDate } from '$lib/core/calendar/firm-calendar';
+import { forecastChases, remindingOn, sendingOn, type Chase } from '$lib/core/chasing/forecast';
+import { paceFor } from '$lib/core/chasing/pace';
+import { addDays, compareInstants, localDate } from '$lib/core/calendar/firm-calendar';
+import type { TheirTimes } from '$lib/core/calendar/their-times';
 import { requireStaff, type Actor } from '../actor';
 import type { Firm } from '../firms/firm';
 import type { Tx } from '../platform/db/database';
@@ -9,6 +11,7 @@ export interface ForecastChase extends Chase {
 	contactId: string;
 	contactName: string;
 	email: string;
+	/** when they may be written to besides the firm's hours */ times: TheirTimes | null;
 	items: { id: string; title: string; clientId: string; clientName: string }[];
 }
 
@@ -32,6 +35,7 @@ function describe(person: PersonRow, chase: Chase): ForecastChase {
 		contactId: person.id,
 		contactName: person.name,
 		email: person.email,
+		times: person.times,
 		items: person.items.filter((i) => named.has(i.id)).map((i) => ({ id: i.id, title: i.title, clientId: i.client_id, clientName: i.client_name }))
 	};
 }
@@ -63,6 +67,8 @@ export async function nextChases(tx: Tx, firm: Firm, now: string): Promise<{ at:
 	const next = await tx.first<{ day: string | null; people: number }>(
 		`with unreachable as materialized (
 			select id from contact where firm_id = $1 and (reminded_by = 'none' or suspended_at is not null)
+			-- who has times of their own: core places them
+			union select id from contact where firm_id = $1 and times is not null
 			-- whose next reminder somebody has left out
 			union select x.contact_id from chase_change x where x.firm_id = $1 and x.left_out
 				and x.on_day = (select greatest(min(i.next_chase_on), $2::date) from item i where i.contact_id = x.contact_id and i.next_chase_on is not null)
@@ -82,7 +88,25 @@ export async function nextChases(tx: Tx, firm: Firm, now: string): Promise<{ at:
 			+ (select count(*) from waiting where day <= (select day from first)) people`,
 		[tx.firmId, opensOn]
 	);
-	return next?.day ? { at: sendingOn(next.day, firm.calendar, now).at, people: next.people } : null;
+	const times = await timesOfNext(tx, firm, now, opensOn);
+	const rest = next?.day ? { at: sendingOn(next.day, firm.calendar, now).at, people: next.people } : null;
+	const first = [...times, ...(rest ? [rest.at] : [])].sort(compareInstants).at(0);
+	if (first === undefined) return null;
+	return { at: first, people: times.filter((at) => at === first).length + (rest?.at === first ? rest.people : 0) };
+}
+
+/** When the next chase goes to each of those who have times of their own. @param opensOn the firm's next sending day */
+async function timesOfNext(tx: Tx, firm: Firm, now: string, opensOn: string): Promise<string[]> {
+	const rows = await tx.rows<{ day: string | null; remindedOn: string[]; toldOn: string | null; times: TheirTimes | null }>(
+		`select greatest(min(i.next_chase_on), $2::date) "day", c.reminded_on "remindedOn", c.last_told_on "toldOn", c.times
+		from contact c join item i on i.contact_id = c.id and i.next_chase_on is not null
+		where c.firm_id = $1 and c.times is not null and c.reminded_by <> 'none' and c.suspended_at is null
+		group by c.id having not exists (select from chase_change x where x.contact_id = c.id and x.left_out and x.on_day = greatest(min(i.next_chase_on), $2::date))`,
+		[tx.firmId, opensOn]
+	);
+	return rows.flatMap(({ day, ...person }) =>
+		day === null ? [] : [remindingOn({ ...person, pace: paceFor(firm.pace, person.times) }, day, firm.calendar, now).at]
+	);
 }
 
 /** The ids of the people who have open items with a client. */

@@ -1,5 +1,6 @@
 import { DomainError } from '$lib/core/errors/domain-error';
 import { localDate } from '$lib/core/calendar/firm-calendar';
+import type { TheirTimes } from '$lib/core/calendar/their-times';
 import type { ClientState } from '$lib/core/clients/client-states';
 import { invitationStateAt, type InvitationState } from '$lib/core/invitations/invitation-states';
 import type { Language } from '$lib/core/people/languages';
@@ -161,6 +162,7 @@ export interface ClientContact {
 	mailProblemDetail: string | null;
 	channels: Channels;
 	locale: Language;
+	/** when they are written to besides the firm's hours */ times: TheirTimes | null;
 	textProblem: 'failed' | 'stopped' | null;
 	textProblemDetail: string | null;
 	lastSeenAt: string | null;
@@ -211,7 +213,7 @@ export async function readClient(tx: Tx, actor: Actor, clientId: string): Promis
 		}
 	>(
 		`select c.id, c.name, c.email::text, c.phone, cc.role, c.suspended_at as "suspendedAt", c.password_hash is not null as "hasAccess", (exists (select from authenticator a where a.contact_id = c.id and a.confirmed_at is not null) or exists (select from passkey p where p.contact_id = c.id)
-				or exists (select from text_factor t where t.contact_id = c.id and t.confirmed_at is not null)) as "hasSecondStep", c.mail_problem as "mailProblem", c.mail_problem_detail as "mailProblemDetail", c.channels, c.locale,
+				or exists (select from text_factor t where t.contact_id = c.id and t.confirmed_at is not null)) as "hasSecondStep", c.mail_problem as "mailProblem", c.mail_problem_detail as "mailProblemDetail", c.channels, c.locale, c.times,
 			c.text_problem as "textProblem", c.text_problem_detail as "textProblemDetail",
 			c.last_seen_at as "lastSeenAt",
 			array(select o.name from client_contact oc join client o on o.id = oc.client_id where oc.contact_id = c.id and oc.client_id <> $1 order by o.name) "otherClients",

@@ -5,7 +5,8 @@ import type { chasePaceForm } from '$lib/core/chasing/chase-plan';
 import { nextInvitationChase } from '$lib/core/invitations/invitation-chasing';
 import type { brandSchema, firmDetailsSchema, firmHoursSchema } from '$lib/core/firms/firm-forms';
 import { addDays, localDate } from '$lib/core/calendar/firm-calendar';
-import { firstDayAllowed } from '$lib/core/chasing/pace';
+import type { TheirTimes } from '$lib/core/calendar/their-times';
+import { firstDayAllowed, paceFor } from '$lib/core/chasing/pace';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { refreshChaseDays } from '../chasing/refresh-schedule';
@@ -133,12 +134,12 @@ async function placeAnew(tx: Tx, firm: Firm, now: string): Promise<void> {
 		JSON.stringify(days)
 	]);
 	await placeRecurringAnew(tx, firm);
-	const lately = await tx.rows<{ id: string; remindedOn: string[] }>(
-		`select id, reminded_on as "remindedOn" from contact where firm_id = $1 and no_reminder_before > $2 order by id for update`,
+	const lately = await tx.rows<{ id: string; remindedOn: string[]; times: TheirTimes | null }>(
+		`select id, reminded_on as "remindedOn", times from contact where firm_id = $1 and no_reminder_before > $2 order by id for update`,
 		[tx.firmId, localDate(now, firm.calendar)]
 	);
 	await tx.rows('update contact c set no_reminder_before = p.day from jsonb_to_recordset($1) as p (id uuid, day date) where c.id = p.id', [
-		JSON.stringify(lately.map(({ id, remindedOn }) => ({ id, day: firstDayAllowed(remindedOn, firm.pace) })))
+		JSON.stringify(lately.map(({ id, remindedOn, times }) => ({ id, day: firstDayAllowed(remindedOn, paceFor(firm.pace, times)) })))
 	]);
 }
 

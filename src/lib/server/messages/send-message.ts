@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
-import { addToInstant, isSendingTime, localDate, nextSendingTime } from '$lib/core/calendar/firm-calendar';
+import { addToInstant, localDate } from '$lib/core/calendar/firm-calendar';
+import { isTimeFor, nextTimeFor, type TheirTimes } from '$lib/core/calendar/their-times';
 import { fillText, firstName } from '$lib/core/letters/merge-fields';
 import { mayMessageMove, MESSAGE_KINDS, type MessageKind, type MessageState } from '$lib/core/messages/message-states';
 import type { Channel } from '$lib/core/messages/ways';
@@ -60,6 +61,8 @@ export interface MessageRow {
 	text_problem: string | null;
 	phone: string | null;
 	suspended: boolean;
+	/** when they may be written to besides the firm's hours, as it is now */
+	times: TheirTimes | null;
 	tries: number;
 }
 const REMINDERS = MESSAGE_KINDS.filter((kind) => MESSAGE_KIND_DEFINITIONS[kind].reminds);
@@ -107,7 +110,7 @@ async function prepare(place: SendingPlace, tx: Tx, messageId: string, attempt: 
 	const row = await tx.first<MessageRow>(
 		`select m.*, coalesce(c.id, s.id, a.id, m.id) recipient_id, case when c.id is not null then 'contact' when s.id is not null then 'staff' else 'visitor' end recipient_kind,
 			coalesce(c.name, s.name, '') recipient_name, coalesce(c.locale, a.locale, 'en') recipient_locale,
-			c.email::text email, c.password_hash is not null has_access, c.mail_problem, c.text_problem, c.phone, coalesce(c.suspended_at, s.suspended_at) is not null suspended
+			c.email::text email, c.password_hash is not null has_access, c.mail_problem, c.text_problem, c.phone, c.times, coalesce(c.suspended_at, s.suspended_at) is not null suspended
 		from message m left join contact c on c.id = m.contact_id left join staff s on s.id = m.staff_id
 			left join public_answer a on a.id = m.public_answer_id
 		where m.id = $1 for update of m`,
@@ -134,7 +137,9 @@ async function prepare(place: SendingPlace, tx: Tx, messageId: string, attempt: 
 	}
 	const content = messageContentSchema.parse(row.content);
 	const inSendingHours = content.inSendingHours || (kind.byItself === 'when tried again' ? row.tries > 0 : kind.byItself);
-	if (inSendingHours && !isSendingTime(now, firm.calendar)) return { later: nextSendingTime(now, firm.calendar) };
+	// what has a last day was placed so that nobody misses it
+	const times = row.kind === 'letter_lapses' ? null : row.times;
+	if (inSendingHours && !isTimeFor(now, times, firm.calendar)) return { later: nextTimeFor(now, times, firm.calendar) };
 	const today = localDate(now, firm.calendar);
 	const items = kind.names ? await itemsToName(tx, row, kind.names, today) : [];
 	const invited = row.contact_id ? await waitingInvitation(tx, row.contact_id, now) : null;

@@ -1,5 +1,5 @@
-import type { Actor } from '../actor';
-import { recordEvent } from '../audit/record-event';
+import { requireContact, type Actor } from '../actor';
+import { recordEvent, recordOfOneself } from '../audit/record-event';
 import { loadFirm } from '../firms/firm';
 import { firmOfMessage } from '../platform/db/all-firms';
 import type { Database, Tx } from '../platform/db/database';
@@ -60,4 +60,14 @@ export async function startRemindersOf(db: Database, from: Actor, messageId: str
 		const row = await tx.first<{ contact_id: string | null }>('select contact_id from message where id = $1', [messageId]);
 		if (row?.contact_id) await startReminders(tx, from, row.contact_id);
 	});
+}
+
+/** A contact stops being reminded, signed in. Twice changes nothing; an address that does not work stays as it is. */
+export async function stopOwnReminders(tx: Tx, actor: Actor): Promise<void> {
+	requireContact(actor);
+	const stopped = await tx.first(
+		`update contact set mail_problem = 'opted_out', mail_problem_detail = 'stopped on their page' where id = $1 and mail_problem is null returning id`,
+		[actor.id]
+	);
+	if (stopped) await recordOfOneself(tx, actor, { verb: 'reminders_stopped' });
 }

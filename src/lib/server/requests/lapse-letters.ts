@@ -1,4 +1,5 @@
-import { addDays, isSendingTime, localDate } from '$lib/core/calendar/firm-calendar';
+import { addDays, compareInstants, isSendingTime, localDate } from '$lib/core/calendar/firm-calendar';
+import type { TheirTimes } from '$lib/core/calendar/their-times';
 import { lapseNotice } from '$lib/core/chasing/lapse-notice';
 import { itemStateAfter } from '$lib/core/requests/item-states';
 import { LAPSE_NOTICE_DAYS } from '$lib/core/signing/letter-states';
@@ -36,13 +37,17 @@ export async function tellOfLapses(db: Database, firmId: string, now: string): P
 		const { calendar } = await loadFirm(tx);
 		if (!isSendingTime(now, calendar)) return [];
 		const today = localDate(now, calendar);
-		return tx.rows<{ signer: string }>(
-			`select s.id signer from letter l join letter_signer s on s.letter_id = l.id and s.state = 'asked' and s.on_paper_at is null and s.item_id is not null
+		const rows = await tx.rows<{ signer: string; lapsesOn: string | null; times: TheirTimes | null }>(
+			`select s.id signer, l.lapses_on "lapsesOn", c.times from letter l join letter_signer s on s.letter_id = l.id and s.state = 'asked' and s.on_paper_at is null and s.item_id is not null
 				join contact c on c.id = s.contact_id join client cl on cl.id = l.client_id and cl.state = 'active'
 			where l.firm_id = $1 and l.state = 'sent' and l.lapses_on between $2 and $3 and s.told_of_lapse_on is distinct from l.lapses_on
 				and (c.last_told_on is null or c.last_told_on < $2) order by l.lapses_on, s.id`,
 			[tx.firmId, today, addDays(today, LAPSE_NOTICE_DAYS)]
 		);
+		return rows.filter(({ lapsesOn, times }) => {
+			const notice = lapsesOn && lapseNotice(lapsesOn, () => false, calendar, now, times);
+			return notice && compareInstants(notice.at, now) <= 0;
+		});
 	});
 	let told = 0;
 	for (const { signer } of soon) if (await db.inFirm(firmId, (tx) => tellOfLapse(tx, signer, now))) told++;
@@ -75,8 +80,8 @@ export async function readLapseNotices(
 	requireStaff(actor, 'look');
 	const today = localDate(actor.now, firm.calendar);
 	const through = addDays(today, days);
-	const rows = await tx.rows<Omit<ComingLapseNotice, 'at' | 'localDay' | 'lapsesOn'> & { lapsesOn: string | null; toldOn: string | null }>(
-		`select c.id "contactId", c.name "contactName", c.last_told_on "toldOn", cl.id "clientId", cl.name "clientName", i.title, l.lapses_on "lapsesOn"
+	const rows = await tx.rows<Omit<ComingLapseNotice, 'at' | 'localDay' | 'lapsesOn'> & { lapsesOn: string | null; toldOn: string | null; times: TheirTimes | null }>(
+		`select c.id "contactId", c.name "contactName", c.last_told_on "toldOn", c.times, cl.id "clientId", cl.name "clientName", i.title, l.lapses_on "lapsesOn"
 		from letter l join letter_signer s on s.letter_id = l.id and s.state = 'asked' and s.on_paper_at is null join item i on i.id = s.item_id
 			join contact c on c.id = s.contact_id and c.email is not null and c.suspended_at is null and c.mail_problem is distinct from 'bounced'
 			join client cl on cl.id = l.client_id and cl.state = 'active'
@@ -85,9 +90,9 @@ export async function readLapseNotices(
 		[tx.firmId, today, addDays(through, LAPSE_NOTICE_DAYS)]
 	);
 	const taken = new Set(told);
-	return rows.flatMap(({ toldOn, lapsesOn, ...row }) => {
+	return rows.flatMap(({ toldOn, lapsesOn, times, ...row }) => {
 		const isTold = (day: string) => (toldOn !== null && toldOn >= day) || taken.has(`${row.contactId} ${day}`);
-		const notice = lapsesOn && lapseNotice(lapsesOn, isTold, firm.calendar, actor.now);
+		const notice = lapsesOn && lapseNotice(lapsesOn, isTold, firm.calendar, actor.now, times);
 		if (!notice || notice.localDay > through) return [];
 		taken.add(`${row.contactId} ${notice.localDay}`);
 		return [{ ...row, lapsesOn, ...notice }];

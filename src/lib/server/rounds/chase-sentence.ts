@@ -2,6 +2,8 @@ import { dateWords, timeWords } from '$lib/words/dates';
 import { WEEKDAYS, type ChaseBy } from '$lib/core/chasing/chase-plan';
 import type { ChaseReason } from '$lib/core/chasing/forecast';
 import type { HoldWhy } from '$lib/core/chasing/hold';
+import type { TheirTimes } from '$lib/core/calendar/their-times';
+import { timesInWords } from '$lib/core/calendar/times-in-words';
 import type { Actor } from '../actor';
 import { peopleOfClient, readForecast, type ForecastChase } from '../chasing/read-forecast';
 import type { Firm } from '../firms/firm';
@@ -39,10 +41,14 @@ export function chaseSentence(chase: ForecastChase, firm: Firm): ChaseSentence {
 		when: `${timeWords(firm.locale, chase.at, firm.calendar.timeZone)}, ${chaseWays(chase)}`,
 		why: chase.heldBack
 			? `held back, because ${HELD_BACK[chase.heldBack]}`
-			: `because ${reasons.slice(0, 2).join(' and ')}${chase.held ? `, held since ${dateWords(firm.locale, chase.held.from)} as ${HELD_AS[chase.held.why]}` : ''}${chase.waitedFrom ? `, waiting since ${dateWords(firm.locale, chase.waitedFrom)} so that they are not written to too often` : ''}${chase.items.length > 1 ? `; one message about ${chase.items.length} things` : ''}`,
+			: `because ${reasons.slice(0, 2).join(' and ')}${chase.held ? `, held since ${dateWords(firm.locale, chase.held.from)} as ${HELD_AS[chase.held.why]}` : ''}${chase.waitedFrom ? `, waiting since ${dateWords(firm.locale, chase.waitedFrom)} so that they are not written to too often` : ''}${chase.firmsHoursFrom ? `, ${waitsForTheirs(chase.firmsHoursFrom, chase.times, firm)}` : ''}${chase.items.length > 1 ? `; one message about ${chase.items.length} things` : ''}`,
 		heldBack: chase.heldBack !== null
 	};
 }
+
+/** "not at Mon 4 May 09:00, for they are written to from 18:00 to 20:00 in Vancouver". */
+const waitsForTheirs = (firmsHoursFrom: string, times: TheirTimes | null, firm: Firm): string =>
+	`not at ${timeWords(firm.locale, firmsHoursFrom, firm.calendar.timeZone)}, for they are written to ${timesInWords(times && { ...times, perWeek: null })}`;
 
 /** What goes on the day of a chase: "by e-mail to Mara Whitlock", "a call to Mara Whitlock", or both. */
 export function chaseWays(chase: Pick<ForecastChase, 'by' | 'because' | 'contactName' | 'heldBack'>): string {

@@ -8,6 +8,8 @@
 	import type { OutsideSigner } from '$lib/server/letters/outside-signers';
 	import ContactForm from './ContactForm.svelte';
 	import { enhancedForm } from '../forms/enhanced-form';
+	import { timesInWords } from '$lib/core/calendar/times-in-words';
+	import TimesForm from './TimesForm.svelte';
 	import InviteForm from '../desk/InviteForm.svelte';
 
 	let {
@@ -15,7 +17,7 @@
 		outside,
 		phones,
 		invitationDraft,
-		timeZone,
+		hours,
 		mine,
 		inviting = null
 	}: {
@@ -23,13 +25,20 @@
 		/** who signs for it without being of it */ outside: readonly OutsideSigner[];
 		/** by contact, as people of the firm's country write them */ phones: Record<string, string | null>;
 		invitationDraft: { subject: string; body: string; text: string };
-		timeZone: string;
+		/** when the firm writes, and what can be chosen instead */ hours: {
+			timeZone: string;
+			sendFrom: string;
+			sendTo: string;
+			perWeek: number;
+			zones: readonly string[];
+			/** by contact, what stood there when it was read */ asRead: Record<string, string>;
+		};
 		/** what may be done with this client */ mine: (act: Act) => boolean;
 		/** the contact whose invitation is open from the start */ inviting?: string | null;
 	} = $props();
 	let open = $state<{ what: 'invite' | 'change'; id: string } | 'add' | null>(untrack(() => (inviting ? { what: 'invite', id: inviting } : null)));
 	let problem = $state('');
-	const time = (at: string) => timeWords('en', at, timeZone);
+	const time = (at: string) => timeWords('en', at, hours.timeZone);
 	const isOpen = (what: 'invite' | 'change', id: string) => open !== null && open !== 'add' && open.what === what && open.id === id;
 	const toggle = (what: 'invite' | 'change', id: string) => (open = isOpen(what, id) ? null : { what, id });
 	const close = () => {
@@ -101,6 +110,7 @@
 				{#if contact.textProblem === 'stopped'}<b class="text-(--lamp-deep)">Wants no more text messages.</b>
 				{:else if contact.textProblem === 'failed'}<b class="text-(--lamp-deep)">Text messages do not arrive: {contact.textProblemDetail}.</b>
 				{:else if contact.channels !== 'email'}{CHANNEL_WORDS[contact.channels]}.{/if}
+				{#if contact.times}Is written to {timesInWords(contact.times)}.{/if}
 				{#if contact.hasAccess}{contact.lastSeenAt ? `Last here ${time(contact.lastSeenAt)}.` : ''}
 					{invitation?.takenUpAt ? `Accepted the invitation ${time(invitation.takenUpAt)}.` : ''}
 				{:else}{invitationWords(contact)}{/if}
@@ -123,6 +133,7 @@
 				</div>{/if}
 			{#if isOpen('change', contact.id)}
 				<ContactForm clientId={client.id} {contact} phone={phones[contact.id]} done={close} />
+				<TimesForm clientId={client.id} {contact} asRead={hours.asRead[contact.id]} zones={hours.zones} firm={hours} done={close} />
 				<div class="flex flex-wrap items-baseline gap-x-4 gap-y-1 border-t border-(--rule) pt-2">
 					{#if i > 0}<form method="post" action="/desk/clients/{client.id}?/putContactFirst" {@attach act()}>
 							<input type="hidden" name="contactId" value={contact.id} /><button class="act-link"

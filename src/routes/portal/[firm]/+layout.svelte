@@ -41,6 +41,7 @@
 	{#if !person?.lookedAtBy && !framed}
 		<footer class="inner">
 			{#if person}
+				<a class="act-link" href="{data.home}/told">{say(data.locale, 'writing.link')}</a>
 				<a class="act-link" href="{data.home}/you">{say(data.locale, 'you.link')}</a>
 				<a class="act-link" href="{data.home}/help">{say(data.locale, 'help.link')}</a>
 			{/if}

@@ -27,6 +27,7 @@ import {
 import { addService, endService, priceService, readServiceUse } from '$lib/server/firms/services';
 import { idParam, inForm } from '$lib/web/form-errors';
 import { currencyOf } from '$lib/core/firms/currency';
+import { readWhoseNeverMeet } from '$lib/server/chasing/their-times';
 import { countryInWords, currencyInWords, REGION_CHOICES } from '$lib/words/regions';
 
 export const load = async (event) => {
@@ -56,6 +57,7 @@ export const load = async (event) => {
 			pace: firm.pace,
 			invitationSteps: firm.invitationSteps
 		},
+		neverMeet: await readWhoseNeverMeet(tx, desk.actor, firm),
 		holidays: await readHolidaysFrom(tx, localDate(desk.actor.now, firm.calendar)),
 		staff: await readStaff(tx),
 		services: await readServiceUse(tx),

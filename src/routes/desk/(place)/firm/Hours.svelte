@@ -25,6 +25,14 @@
 				<dd>{f.calendar.sendFrom} to {f.calendar.sendTo}</dd>
 			</div>
 		</dl>
+		{#if data.neverMeet.length > 0}<p class="notice-lamp mt-3 text-[0.9rem]">
+				Never within these hours are the times of {#each data.neverMeet as who, n (who.id)}{n === 0
+						? ''
+						: n === data.neverMeet.length - 1
+							? ' and '
+							: ', '}<a class="act-link" href="/desk/clients/{who.clientId}">{who.name}</a>{/each}: until one of them is changed, the firm’s hours
+				hold alone.
+			</p>{/if}
 	{/snippet}
 	{#snippet fields(wrong: Record<string, string>)}
 		<div class="grid gap-3 sm:grid-cols-3">

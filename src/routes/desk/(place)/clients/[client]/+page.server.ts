@@ -57,6 +57,9 @@ import { readRecurringRequests } from '$lib/server/schedules/recurring-requests'
 import { nameOutsideSigner, readOutsideSigners, takeOutsideSignerOff } from '$lib/server/letters/outside-signers';
 import { readLastRemarks } from '$lib/server/items/remarks';
 import { readTalks } from '$lib/server/talk/words';
+import { changeTheirTimes, timesAsRead } from '$lib/server/chasing/their-times';
+import { readTimesForm } from '$lib/web/times-form';
+import { REGION_CHOICES } from '$lib/words/regions';
 import { letRemindersGoOn, pauseReminders, readHolds } from '$lib/server/chasing/holds';
 import { pauseSchema } from '$lib/core/chasing/hold';
 import { readItemsOfClient } from '$lib/server/items/read-items';
@@ -139,6 +142,14 @@ export const load = async (event) => {
 					on: dateWords('en', dayOf(at, firm.calendar.timeZone), 'withYear')
 				})),
 				outside: await readOutsideSigners(tx, desk.actor, id),
+				hours: {
+					timeZone: firm.calendar.timeZone,
+					sendFrom: firm.calendar.sendFrom,
+					sendTo: firm.calendar.sendTo,
+					perWeek: firm.pace.perWeek,
+					zones: REGION_CHOICES.timeZones,
+					asRead: Object.fromEntries(client.contacts.map((c) => [c.id, timesAsRead(c.times)]))
+				},
 				phones: Object.fromEntries(client.contacts.map((c) => [c.id, c.phone && phoneInWords(c.phone, firm.country)])),
 				today: localDate(desk.actor.now, firm.calendar)
 			};
@@ -254,6 +265,10 @@ export const actions = {
 	changeContact: (event) =>
 		change(event, (tx, clientId, form, desk, firm) =>
 			changeContact(tx, desk.actor, { clientId, contactId: contactId(form), ...contactSchema(firm.country).parse(Object.fromEntries(form)) })
+		),
+	changeTimes: (event) =>
+		change(event, (tx, clientId, form, desk, firm) =>
+			changeTheirTimes(tx, desk.actor, firm, { clientId, contactId: contactId(form), ...readTimesForm(form) })
 		),
 	putContactFirst: (event) => change(event, (tx, clientId, form, desk) => putContactFirst(tx, desk.actor, { clientId, contactId: contactId(form) })),
 	takeOff: (event) => change(event, (tx, clientId, form, desk) => takeContactOff(tx, desk.actor, { clientId, contactId: contactId(form) })),

@@ -81,7 +81,7 @@
 				phones={data.phones}
 				outside={data.outside}
 				invitationDraft={data.invitationDraft}
-				timeZone={data.firm.timeZone}
+				hours={data.hours}
 				mine={record.mine}
 				inviting={record.inviting}
 			/>{/key}
