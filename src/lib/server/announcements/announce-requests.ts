@@ -67,7 +67,9 @@ export interface ComingAnnouncement {
 /** What will be announced, by whoever may be told; see `announceRequests`. */
 export async function readAnnouncements(tx: Tx, actor: Actor, firm: Pick<Firm, 'calendar'>): Promise<ComingAnnouncement[]> {
 	requireStaff(actor, 'look');
-	const rows = await tx.rows<Omit<ComingAnnouncement, 'at' | 'localDay' | 'why' | 'by'> & Omit<Reachable, 'email'> & { lastOn: string | null; times: TheirTimes | null }>(
+	const rows = await tx.rows<
+		Omit<ComingAnnouncement, 'at' | 'localDay' | 'why' | 'by'> & Omit<Reachable, 'email'> & { lastOn: string | null; times: TheirTimes | null }
+	>(
 		`select c.id as "contactId", c.name as "contactName", c.last_told_on as "lastOn", c.times, c.phone, c.channels, c.mail_problem as "mailProblem", c.text_problem as "textProblem",
 			 jsonb_agg(distinct jsonb_build_object('id', cl.id, 'name', cl.name)) clients, count(n.item_id) things, count(n.paper_id) papers
 		from (select a.contact_id, r.client_id, r.id request_id, i.id item_id, null::uuid paper_id from request_announcement a join request r on r.id = a.request_id

@@ -80,7 +80,9 @@ export async function readLapseNotices(
 	requireStaff(actor, 'look');
 	const today = localDate(actor.now, firm.calendar);
 	const through = addDays(today, days);
-	const rows = await tx.rows<Omit<ComingLapseNotice, 'at' | 'localDay' | 'lapsesOn'> & { lapsesOn: string | null; toldOn: string | null; times: TheirTimes | null }>(
+	const rows = await tx.rows<
+		Omit<ComingLapseNotice, 'at' | 'localDay' | 'lapsesOn'> & { lapsesOn: string | null; toldOn: string | null; times: TheirTimes | null }
+	>(
 		`select c.id "contactId", c.name "contactName", c.last_told_on "toldOn", c.times, cl.id "clientId", cl.name "clientName", i.title, l.lapses_on "lapsesOn"
 		from letter l join letter_signer s on s.letter_id = l.id and s.state = 'asked' and s.on_paper_at is null join item i on i.id = s.item_id
 			join contact c on c.id = s.contact_id and c.email is not null and c.suspended_at is null and c.mail_problem is distinct from 'bounced'

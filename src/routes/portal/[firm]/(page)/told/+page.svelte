@@ -101,7 +101,7 @@
 				empty: say('writing.empty', { firm }),
 				quiet: say('writing.quiet'),
 				week: say('writing.week'),
-				weekAsFirm: (count) => say('writing.week.firm', { firm, count }),
+				weekAsFirm: (count) => say('writing.week.firm', { count }),
 				device: (place) => say('writing.zone.device', { place })
 			}}
 			fields={problem?.at === 'times' ? problem.fields : {}}
@@ -119,8 +119,10 @@
 	.way {
 		display: flex;
 		min-height: 2.75rem;
-		align-items: center;
+		align-items: baseline;
 		gap: 0.6rem;
+		padding-block: 0.55rem;
+		line-height: 1.35;
 		overflow-wrap: anywhere;
 	}
 </style>

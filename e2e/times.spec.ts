@@ -1,0 +1,97 @@
+import { awake, expect, expectAccessible, signInAtDesk, signInAtPortal, test, phone } from './product';
+
+test.use({ file: 'times' });
+
+const PORTAL = '/portal/pennywhistle-row';
+
+test('a client says on a phone when they may be written to, and what the firm shows and sends goes by it', async ({ page, browser, product }) => {
+	test.setTimeout(240_000);
+	const mobile = await phone(browser, product.origin);
+	await signInAtPortal(mobile, 'mara@gullstring.example');
+	await mobile.waitForLoadState('networkidle');
+	await mobile.getByRole('link', { name: 'What we write to you' }).click();
+	await expect(mobile.getByRole('heading', { name: 'What Pennywhistle Row Bookkeeping writes to you' })).toBeVisible();
+	await mobile.waitForLoadState('networkidle');
+	await expectAccessible(mobile, 'what is written to a client');
+
+	// hours typed key by key; one alone is refused where it stands, and what was typed is kept
+	const from = mobile.getByLabel('Not before');
+	await from.focus();
+	await mobile.keyboard.type('1100AM');
+	await expect(from).toHaveValue('11:00');
+	const save = mobile.getByRole('button', { name: 'Save: When it comes' });
+	await save.click();
+	await expect(mobile.getByText('Write both times, or none.')).toBeVisible();
+	await expect(mobile.getByLabel('Not after')).toBeFocused();
+	await expect(from).toHaveValue('11:00');
+	await mobile.keyboard.type('0300PM');
+	await expect(mobile.getByLabel('Not after')).toHaveValue('15:00');
+	// with the space bar
+	await mobile.getByLabel('Wednesday').focus();
+	await mobile.keyboard.press('Space');
+	await save.focus();
+	await mobile.keyboard.press('Enter');
+	await expect(mobile.getByText('Saved. It holds from the next message on.')).toBeVisible();
+	await expect(save).toBeFocused();
+	await mobile.reload();
+	await mobile.waitForLoadState('networkidle');
+	await expect(from).toHaveValue('11:00');
+	await expect(mobile.getByLabel('Wednesday')).toBeChecked();
+
+	// a zone whose days never meet the firm's hours: said with those hours as clocks show them there
+	await mobile.getByLabel('Time zone you are in').selectOption('Pacific/Auckland');
+	await save.click();
+	await expect(mobile.getByText(/when it is 00:00 to 08:00 in Auckland/)).toBeVisible();
+	await expect(mobile.getByLabel('Time zone you are in')).toHaveValue('Pacific/Auckland');
+	await mobile.getByLabel('Time zone you are in').selectOption('');
+	await save.click();
+	await expect(mobile.getByText('Saved. It holds from the next message on.')).toBeVisible();
+
+	// the record says it, and the firm may change it
+	await signInAtDesk(page);
+	await page.goto('/desk/clients');
+	await awake(page);
+	await page.getByRole('link', { name: 'Gull & String Kites' }).first().click();
+	await page.getByRole('button', { name: 'change: people' }).click();
+	await expect(page.getByText('Is written to from 11:00 to 15:00, not on Wednesdays.')).toBeVisible();
+	await page.getByRole('button', { name: 'Change Mara Whitlock …' }).click();
+	const times = page.getByRole('form', { name: 'When Mara Whitlock is written to' });
+	await expect(times.getByLabel('Not before')).toHaveValue('11:00');
+	await expectAccessible(page, 'the times of a contact');
+	// meanwhile the client chooses one a week: nobody overwrites what they have not seen
+	await mobile.getByLabel('Reminders in a week, at most').selectOption('1');
+	await save.click();
+	await expect(mobile.getByText('Saved. It holds from the next message on.')).toBeVisible();
+	await times.getByLabel('Wednesday').uncheck();
+	await times.getByRole('button', { name: 'Save the times' }).click();
+	await expect(page.getByRole('alert').filter({ hasText: 'changed these times meanwhile' })).toBeVisible();
+	await expect(times.getByLabel('Wednesday')).not.toBeChecked();
+	await times.getByLabel('Reminders in a week, at most').selectOption('1');
+	await times.getByRole('button', { name: 'Save the times' }).click();
+	await expect(page.getByText('Is written to from 11:00 to 15:00; at most one reminder a week.')).toBeVisible();
+
+	// the Almanac shows the hour and why
+	await page.goto('/desk/almanac');
+	await awake(page);
+	await expect(page.getByText(/for they are written to from 11:00 to 15:00/).first()).toBeVisible();
+});
+
+test('reminders are stopped and started on the page; whoever only looks cannot', async ({ page, browser, product }) => {
+	const mobile = await phone(browser, product.origin);
+	await signInAtPortal(mobile, 'juno@ferrycafe.example');
+	await mobile.goto(`${PORTAL}/told`);
+	await mobile.waitForLoadState('networkidle');
+	await mobile.getByRole('button', { name: 'Stop reminders' }).click();
+	await expect(mobile.getByRole('status').filter({ hasText: 'You have stopped reminders.' })).toBeVisible();
+	await mobile.getByRole('button', { name: 'Remind me again' }).click();
+	await expect(mobile.getByRole('status').filter({ hasText: 'you are reminded of it' })).toBeVisible();
+	await signInAtDesk(page);
+	await page.goto('/desk/clients');
+	await awake(page);
+	await page.getByRole('link', { name: 'Gull & String Kites' }).first().click();
+	await page.getByRole('button', { name: 'change: people' }).click();
+	const [look] = await Promise.all([page.waitForEvent('popup'), page.getByRole('button', { name: 'See the portal as Mara Whitlock' }).click()]);
+	await look.waitForLoadState();
+	await look.goto(`${PORTAL}/told`);
+	await expect(look).toHaveURL(new RegExp(`${PORTAL}$`));
+});
