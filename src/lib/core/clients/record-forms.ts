@@ -8,6 +8,8 @@ import { CHANNELS } from '../messages/ways';
 import { CLIENT_KINDS } from './client-form';
 import { CLIENT_MOVES } from './client-states';
 
+const planField = z.union([z.literal('').transform(() => null), chasePlanKeySchema]).optional();
+
 /** What the firm keeps about a contact. */
 export const contactSchema = (country: string) =>
 	z.object({
@@ -18,7 +20,9 @@ export const contactSchema = (country: string) =>
 		/** how they want to be written to */
 		channels: z.enum(CHANNELS).catch('email'),
 		/** in which they read; without one, as before, or as the firm's clients do */
-		locale: languageField.optional().catch(undefined)
+		locale: languageField.optional().catch(undefined),
+		/** by which plan they are chased; null as the client or the firm has it, left out as it was */
+		chasePlan: planField
 	});
 /** Somebody who belongs to no client, or not yet. */
 export const personSchema = (country: string) => contactSchema(country).pick({ name: true, email: true, phone: true });
@@ -38,7 +42,7 @@ export const clientBasicsSchema = z.object({
 	kind: z.enum(CLIENT_KINDS, 'Choose what kind of client this is.'),
 	responsibleId: z.uuid('Choose who is responsible.'),
 	/** by which plan they are chased; null as the firm has it, left out as it was */
-	chasePlan: z.union([z.literal('').transform(() => null), chasePlanKeySchema]).optional()
+	chasePlan: planField
 });
 
 export const noteSchema = z.object({ words: longText('the note', 4000) });
@@ -59,3 +63,5 @@ export const clientMoveSchema = z.object({ move: z.enum(CLIENT_MOVES), reason: l
 export const endReasonSchema = z.object({ reason: longText('the reason', 500) });
 
 export const serviceSchema = z.object({ name: oneLine('the name of the service', 80) });
+/** By which plan what is asked for a service is chased; null as the firm has it. */
+export const servicePlanSchema = z.object({ chasePlan: planField.transform((key) => key ?? null) });

@@ -218,7 +218,7 @@ export async function noteCall(tx: Tx, actor: Actor, firm: Firm, id: string, inp
 		});
 	if (input.outcome === 'refused') {
 		const ids = call.items.map((item) => item.id);
-		await tx.rows(`update item set chase_plan = 'none', version = version + 1 where id = any ($1)`, [ids]);
+		await tx.rows(`update item set chase_plan = 'none', chase_plan_from = 'call', version = version + 1 where id = any ($1)`, [ids]);
 		await refreshChaseDays(tx, ids, firm);
 	}
 }

@@ -6,7 +6,9 @@ import { addDays } from '$lib/core/calendar/firm-calendar';
 import { doingsOf } from '$lib/core/chasing/look-ahead';
 import type { Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
-import { changeClient } from '../clients/client-record';
+import { changeClient, writeEngagement } from '../clients/client-record';
+import { changeContact } from '../clients/contacts';
+import { addService, planService } from '../firms/services';
 import { lookAhead, readPlanUse, removeChasePlan, saveChasePlan, stampOfPlan } from '../firm-settings/chase-plans';
 import { itemsActSchema, undoItemsSchema } from '$lib/core/requests/many-acts';
 import { loadFirm } from '../firms/firm';
@@ -19,6 +21,7 @@ import { client, context, firm, useFirm } from '../testing/use-firm';
 import { chasePeople } from './chase-people';
 import { pauseReminders } from './holds';
 import { readForecast } from './read-forecast';
+import { holdingPlanInWords, readPlanOf } from './which-plan';
 
 useFirm();
 let administrator: Actor;
@@ -84,6 +87,68 @@ describe('by which plan something is chased', () => {
 		await basics('');
 		expect((await next(await ask())).plan).toBeNull();
 		expect((await next(byClient)).plan).toBe(often);
+	});
+	test('what is asked says more than of whom: list, service of the list, person, client, any service; and why is kept and said', async () => {
+		const plans: Record<string, string> = {};
+		for (const [n, name] of ['Listed', 'Serviced', 'Personal', 'Clientwise', 'Chosen'].entries()) plans[name] = await addPlan(name, [n + 1]);
+		const why = async (id: string) => {
+			const { name, why } = await firm.run(async (tx) => holdingPlanInWords(await loadFirm(tx), await readPlanOf(tx, id)));
+			return `${name}, ${why}`;
+		};
+		const listId = await firm.run((tx) => copyList(tx, firm.odalys(), { readyMade: 'month-close' }));
+		await context.owner.query(`update request_list set name = 'Month end' where id = $1`, [listId]);
+		const list = { id: listId, version: 1 };
+		const said: string[] = [];
+		const next = async (more: object = { list }) => said.push(await why(await ask(more)));
+		await next();
+		// a service of the client's, for which the list is not
+		const service = await firm.run((tx) => addService(tx, administrator, 'Payroll'));
+		await firm.run((tx) =>
+			writeEngagement(tx, firm.odalys(), { clientId: client.id, engagementId: null, name: 'Pay', beganOn: '2026-05-01', services: [service] })
+		);
+		await firm.run((tx) => planService(tx, administrator, { serviceId: service, chasePlan: plans.Serviced }));
+		await next();
+		await basics(plans.Clientwise);
+		await next();
+		const person = {
+			clientId: client.id,
+			contactId: client.contactId,
+			name: 'Mara Whitlock',
+			email: client.email,
+			phone: null,
+			role: 'owner',
+			channels: 'email' as const
+		};
+		await firm.run((tx) => changeContact(tx, firm.odalys(), { ...person, chasePlan: plans.Personal }));
+		await next();
+		// left out of the form it stays
+		await firm.run((tx) => changeContact(tx, firm.odalys(), person));
+		await next();
+		await context.owner.query(`update request_list set services = '{payroll}' where id = $1`, [listId]);
+		await next();
+		await context.owner.query('update request_list set chase_plan = $2 where id = $1', [listId, plans.Listed]);
+		await next();
+		await next({ list, chasePlan: plans.Chosen });
+		expect(said).toEqual([
+			'Gentle, the firm’s usual one',
+			'Serviced, as the service “Payroll” has it',
+			'Clientwise, as chosen for Gull & String Kites',
+			'Personal, as chosen for Mara Whitlock',
+			'Personal, as chosen for Mara Whitlock',
+			'Serviced, as the service “Payroll” has it',
+			'Listed, as the list “Month end” has it',
+			'Chosen, chosen when it was asked'
+		]);
+		// whoever is asked elsewhere by the same list without that service: as they have it
+		const other = await makeClient(context, firm, { name: 'Other' });
+		await context.owner.query('update request_list set chase_plan = null where id = $1', [listId]);
+		expect(await why(await ask({ list }, other))).toBe('Gentle, the firm’s usual one');
+		// taken away, what it was chosen for goes by what is left
+		for (const key of [plans.Serviced, plans.Personal]) await firm.run((tx) => removeChasePlan(tx, administrator, key));
+		expect(await why(await ask({ list }))).toBe('Clientwise, as chosen for Gull & String Kites');
+		await expect(firm.run((tx) => planService(tx, firm.odalys(), { serviceId: service, chasePlan: null }))).rejects.toMatchObject({
+			code: 'not_allowed'
+		});
 	});
 	test('a list keeps its plan when it is copied', async () => {
 		const often = await addPlan('Often', [-5]);
@@ -257,8 +322,8 @@ describe('a plan of unlike steps', () => {
 		await ask();
 		await ask({ chasePlan: 'usual' });
 		expect((await firm.run((tx) => readPlanUse(tx, firm.odalys()))).toSorted((a, b) => a.things - b.things || a.clients - b.clients)).toEqual([
-			{ key: 'usual', things: 1, people: 1, lists: 0, clients: 0 },
-			{ key, things: 1, people: 1, lists: 0, clients: 1 }
+			{ key: 'usual', things: 1, people: 1, lists: 0, clients: 0, others: 0 },
+			{ key, things: 1, people: 1, lists: 0, clients: 1, others: 0 }
 		]);
 	});
 });

@@ -288,8 +288,8 @@ describe('engagements and services', () => {
 		expect(engagement.services.map((s) => s.name)).toEqual(['Monthly books', 'Sales tax']);
 		await write(engagement.id, [tax]);
 		expect(await firm.run((tx) => readServiceUse(tx))).toEqual([
-			{ id: books, name: 'Monthly books', fee: null, every: 'month', clients: 0 },
-			{ id: tax, name: 'Sales tax', fee: null, every: 'month', clients: 1 }
+			{ id: books, name: 'Monthly books', fee: null, every: 'month', chasePlan: null, clients: 0 },
+			{ id: tax, name: 'Sales tax', fee: null, every: 'month', chasePlan: null, clients: 1 }
 		]);
 		const end = (reopen: boolean) =>
 			firm.run((tx) =>

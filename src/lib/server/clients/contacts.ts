@@ -21,8 +21,9 @@ async function lockContact(tx: Tx, clientId: string, contactId: string) {
 		suspended_at: string | null;
 		channels: Channels;
 		locale: Language;
+		chase_plan: string | null;
 	}>(
-		`select c.name, c.email::text, c.phone, c.channels, c.locale, c.suspended_at, cc.role, cc.rank from client_contact cc join contact c on c.id = cc.contact_id
+		`select c.name, c.email::text, c.phone, c.channels, c.locale, c.chase_plan, c.suspended_at, cc.role, cc.rank from client_contact cc join contact c on c.id = cc.contact_id
 		where cc.client_id = $1 and cc.contact_id = $2 for update`,
 		[clientId, contactId]
 	);
@@ -62,23 +63,37 @@ export async function changeContact(tx: Tx, actor: Actor, input: { clientId: str
 	if (!input.email && before.email) await takeAddressAway(tx, actor, input, before);
 	requirePhone(input);
 	const locale = input.locale ?? before.locale;
+	const plan = input.chasePlan === undefined ? before.chase_plan : input.chasePlan;
 	await tx.rows(
-		`update contact set name = $2, phone = $3, channels = $4, locale = $5,
+		`update contact set name = $2, phone = $3, channels = $4, locale = $5, chase_plan = $6,
 			-- what is known of a number does not hold for another one
 			text_problem = case when phone is not distinct from $3 then text_problem end,
 			text_problem_detail = case when phone is not distinct from $3 then text_problem_detail end
 		where id = $1`,
-		[input.contactId, input.name, input.phone, input.channels, locale]
+		[input.contactId, input.name, input.phone, input.channels, locale, plan]
 	);
 	await tx.rows('update client_contact set role = $3 where client_id = $1 and contact_id = $2', [input.clientId, input.contactId, input.role ?? '']);
 	const event = {
 		verb: 'contact_changed' as const,
 		details: {
 			contact: input.name,
-			before: { name: before.name, phone: before.phone, role: before.role, channels: before.channels, locale: before.locale }
+			before: {
+				name: before.name,
+				phone: before.phone,
+				role: before.role,
+				channels: before.channels,
+				locale: before.locale,
+				chasePlan: before.chase_plan
+			}
 		}
 	};
-	if (before.name !== input.name || before.phone !== input.phone || before.channels !== input.channels || before.locale !== locale)
+	if (
+		before.name !== input.name ||
+		before.phone !== input.phone ||
+		before.channels !== input.channels ||
+		before.locale !== locale ||
+		before.chase_plan !== plan
+	)
 		await recordOfPerson(tx, actor, input.contactId, event);
 	// what they are at one client is no business of the others
 	else if (before.role !== (input.role ?? '')) await recordEvent(tx, actor, { ...event, clientId: input.clientId, contactId: input.contactId });

@@ -173,7 +173,7 @@ export async function mergeContacts(tx: Tx, actor: Actor, input: { keepId: strin
 	);
 	await tx.rows(
 		`update contact k set last_told_on = greatest(k.last_told_on, g.last_told_on), last_chased_on = greatest(k.last_chased_on, g.last_chased_on),
-			no_reminder_before = greatest(k.no_reminder_before, g.no_reminder_before), times = coalesce(k.times, g.times),
+			no_reminder_before = greatest(k.no_reminder_before, g.no_reminder_before), times = coalesce(k.times, g.times), chase_plan = coalesce(k.chase_plan, g.chase_plan),
 			reminded_on = array(select distinct d from unnest(k.reminded_on || g.reminded_on) d order by d)
 		from contact g where k.id = $1 and g.id = $2`,
 		[keep.id, gone.id]

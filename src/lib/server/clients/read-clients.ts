@@ -163,6 +163,7 @@ export interface ClientContact {
 	channels: Channels;
 	locale: Language;
 	/** when they are written to besides the firm's hours */ times: TheirTimes | null;
+	/** by which plan they are chased; null as the client or the firm has it */ chasePlan: string | null;
 	textProblem: 'failed' | 'stopped' | null;
 	textProblemDetail: string | null;
 	lastSeenAt: string | null;
@@ -213,7 +214,7 @@ export async function readClient(tx: Tx, actor: Actor, clientId: string): Promis
 		}
 	>(
 		`select c.id, c.name, c.email::text, c.phone, cc.role, c.suspended_at as "suspendedAt", c.password_hash is not null as "hasAccess", (exists (select from authenticator a where a.contact_id = c.id and a.confirmed_at is not null) or exists (select from passkey p where p.contact_id = c.id)
-				or exists (select from text_factor t where t.contact_id = c.id and t.confirmed_at is not null)) as "hasSecondStep", c.mail_problem as "mailProblem", c.mail_problem_detail as "mailProblemDetail", c.channels, c.locale, c.times,
+				or exists (select from text_factor t where t.contact_id = c.id and t.confirmed_at is not null)) as "hasSecondStep", c.mail_problem as "mailProblem", c.mail_problem_detail as "mailProblemDetail", c.channels, c.locale, c.times, c.chase_plan as "chasePlan",
 			c.text_problem as "textProblem", c.text_problem_detail as "textProblemDetail",
 			c.last_seen_at as "lastSeenAt",
 			array(select o.name from client_contact oc join client o on o.id = oc.client_id where oc.contact_id = c.id and oc.client_id <> $1 order by o.name) "otherClients",

@@ -48,6 +48,8 @@ export interface PlanUse {
 	lists: number;
 	/** clients it is chosen for */
 	clients: number;
+	/** services and people it is chosen for */
+	others: number;
 }
 
 /** How each plan of the firm is used, by its key; one that is not used at all is left out. */
@@ -60,9 +62,12 @@ export async function readPlanUse(tx: Tx, actor: Actor): Promise<PlanUse[]> {
 			select chase_plan "key", count(*) n from request_list where firm_id = $1 and chase_plan is not null and ended_at is null group by 1
 		), clients as (
 			select chase_plan "key", count(*) n from client where firm_id = $1 and chase_plan is not null and state <> 'ended' group by 1
+		), others as (
+			select chase_plan "key", count(*) n from (select chase_plan from service where firm_id = $1 and ended_at is null union all select chase_plan from contact where firm_id = $1) o
+			where chase_plan is not null group by 1
 		)
-		select coalesce(things.key, lists.key, clients.key) "key", coalesce(things.things, 0) things, coalesce(things.people, 0) people, coalesce(lists.n, 0) lists, coalesce(clients.n, 0) clients
-		from things full join lists using (key) full join clients using (key)`,
+		select coalesce(things.key, lists.key, clients.key, others.key) "key", coalesce(things.things, 0) things, coalesce(things.people, 0) people, coalesce(lists.n, 0) lists, coalesce(clients.n, 0) clients, coalesce(others.n, 0) others
+		from things full join lists using (key) full join clients using (key) full join others using (key)`,
 		[tx.firmId]
 	);
 }
@@ -123,11 +128,13 @@ export async function removeChasePlan(tx: Tx, actor: Actor, key: string): Promis
 		JSON.stringify(firm.furtherPlans.filter((plan) => plan.key !== key))
 	]);
 	const items = await tx.rows<{ id: string }>(
-		`update item set chase_plan = null, chased_turn = 0, chased_through = greatest(chased_through, $3::date) where firm_id = $1 and chase_plan = $2 returning id`,
+		`update item set chase_plan = null, chase_plan_from = null, chase_plan_named = null, chased_turn = 0, chased_through = greatest(chased_through, $3::date) where firm_id = $1 and chase_plan = $2 returning id`,
 		[tx.firmId, key, addDays(localDate(actor.now, firm.calendar), -1)]
 	);
 	await tx.rows('update request_list set chase_plan = null where firm_id = $1 and chase_plan = $2', [tx.firmId, key]);
 	await tx.rows('update client set chase_plan = null where firm_id = $1 and chase_plan = $2', [tx.firmId, key]);
+	await tx.rows('update contact set chase_plan = null where firm_id = $1 and chase_plan = $2', [tx.firmId, key]);
+	await tx.rows('update service set chase_plan = null where firm_id = $1 and chase_plan = $2', [tx.firmId, key]);
 	await refreshChaseDays(
 		tx,
 		items.map(({ id }) => id),

@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { DomainError } from '$lib/core/errors/domain-error';
+import { chasePlanOf } from '$lib/core/chasing/chase-plan';
 import { feeAmount, type FeeRhythm } from '$lib/core/letters/fees';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
@@ -46,6 +47,19 @@ export async function priceService(tx: Tx, actor: Actor, input: { serviceId: str
 	if (changed) await recordEvent(tx, actor, { verb: 'service_priced', details: { name: service.name } });
 }
 
+/** Chooses the plan by which what is asked for a service is chased from now on; null as the firm has it. @throws DomainError not_found */
+export async function planService(tx: Tx, actor: Actor, input: { serviceId: string; chasePlan: string | null }): Promise<void> {
+	requireStaff(actor, 'set_up_firm');
+	const service = await tx.first<{ name: string }>('select name from service where id = $1 and ended_at is null for update', [input.serviceId]);
+	if (!service) throw new DomainError('not_found', 'There is no such service.');
+	const changed = await tx.first('update service set chase_plan = $2 where id = $1 and chase_plan is distinct from $2 returning id', [
+		input.serviceId,
+		input.chasePlan
+	]);
+	const plan = input.chasePlan === null ? 'as the firm has it' : chasePlanOf(await loadFirm(tx), input.chasePlan).name;
+	if (changed) await recordEvent(tx, actor, { verb: 'service_plan_changed', details: { name: service.name, plan } });
+}
+
 /** @throws DomainError not_found if one of them is not the firm's */
 export async function requireServices(tx: Tx, ids: readonly string[]): Promise<void> {
 	if (ids.length === 0) return;
@@ -65,9 +79,11 @@ export async function endService(tx: Tx, actor: Actor, serviceId: string): Promi
 }
 
 /** The services on the list, in order, with how many clients have each now. */
-export function readServiceUse(tx: Tx): Promise<{ id: string; name: string; fee: string | null; every: FeeRhythm; clients: number }[]> {
+export function readServiceUse(
+	tx: Tx
+): Promise<{ id: string; name: string; fee: string | null; every: FeeRhythm; chasePlan: string | null; clients: number }[]> {
 	return tx.rows(
-		`select s.id, s.name, s.fee, s.fee_every every, (select count(distinct e.client_id) from engagement_service es join engagement e on e.id = es.engagement_id and e.ended_on is null
+		`select s.id, s.name, s.fee, s.fee_every every, s.chase_plan "chasePlan", (select count(distinct e.client_id) from engagement_service es join engagement e on e.id = es.engagement_id and e.ended_on is null
 			where es.service_id = s.id) clients
 		from service s where s.ended_at is null order by s.position, s.name`
 	);

@@ -165,7 +165,7 @@ async function setPlan(
 	plan: string | null
 ): Promise<void> {
 	await tx.rows(
-		'update item set chase_plan = $2, chased_through = greatest(chased_through, $3), chased_turn = 0, version = version + 1 where id = $1',
+		`update item set chase_plan = $2, chase_plan_from = case when $2::text is not null then 'line' end, chase_plan_named = null, chased_through = greatest(chased_through, $3), chased_turn = 0, version = version + 1 where id = $1`,
 		[item.id, plan, localDate(actor.now, firm.calendar)]
 	);
 	await refreshChaseDays(tx, [item.id], firm);

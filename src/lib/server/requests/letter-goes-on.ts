@@ -88,8 +88,8 @@ async function askToSign(
 	else
 		await tx.rows(
 			`insert into item (id, firm_id, client_id, request_id, contact_id, position, kind, heading, title, why, text, required, due_on, spec, attachments, accepts_itself,
-			state, state_at, asked_on, chased_through, chase_plan, own)
-		select $2, firm_id, client_id, request_id, $3, position, kind, heading, title, why, text, required, $4, spec, attachments, accepts_itself, 'asked', $5, $6, $6, chase_plan, true
+			state, state_at, asked_on, chased_through, chase_plan, chase_plan_from, chase_plan_named, own)
+		select $2, firm_id, client_id, request_id, $3, position, kind, heading, title, why, text, required, $4, spec, attachments, accepts_itself, 'asked', $5, $6, $6, chase_plan, chase_plan_from, chase_plan_named, true
 		from item where id = $1`,
 			[letter.item_id, itemId, next.contact_id, due_on && due_on < soonest && next.rank > 1 ? soonest : due_on, actor.now, today]
 		);

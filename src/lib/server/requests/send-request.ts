@@ -10,6 +10,7 @@ import type { DraftContent, NewRequest } from '$lib/core/requests/request-list';
 import type { Period } from '$lib/core/schedules/due-rule';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
+import { readPlansFor } from '../chasing/which-plan';
 import { lockDraft } from '../drafts/drafts';
 import { loadFirm, type Firm } from '../firms/firm';
 import { pngAddress, readPicture } from '../firms/pictures';
@@ -128,15 +129,18 @@ export async function writeRequest(
 			origin.recurring?.period?.to ?? null
 		]
 	);
-	const { key: planKey } = (await tx.first<{ key: string | null }>(
-		`select coalesce($1, (select chase_plan from request_list where id = $2), (select chase_plan from client where id = $3)) key`,
-		[input.chasePlan ?? null, input.list?.id ?? null, input.clientId]
-	))!;
-	const plan = chasePlanOf(firm, planKey);
+	const plans = await readPlansFor(tx, {
+		clientId: input.clientId,
+		contactIds: people.map(({ id }) => id),
+		listId: input.list?.id ?? null,
+		chosen: input.chasePlan ?? null
+	});
 	// whoever was heard from today counts as silent from today on, as somebody does who is asked today
 	const fresh = { askedOn: today, heardOn: null, chasedThrough: today, chasedTurn: 0 };
-	const items = people.flatMap((person, place) =>
-		input.lines
+	const items = people.flatMap((person, place) => {
+		const holding = plans.get(person.id)!;
+		const plan = chasePlanOf(firm, holding.key);
+		return input.lines
 			.flatMap((line, index) => (place === 0 || isAnsweredByEach(line, input) ? [{ line, index }] : []))
 			.map(({ line, index }) => ({
 				id: randomUUID(),
@@ -157,17 +161,20 @@ export async function writeRequest(
 				account_id: line.account?.id,
 				period_from: line.account?.from,
 				period_to: line.account?.to,
-				next_chase_on: nextChaseStep({ dueOn: line.dueOn, ...fresh }, plan, firm.calendar)?.on ?? null
-			}))
-	);
+				next_chase_on: nextChaseStep({ dueOn: line.dueOn, ...fresh }, plan, firm.calendar)?.on ?? null,
+				chase_plan: holding.key,
+				chase_plan_from: holding.from,
+				chase_plan_named: holding.named
+			}));
+	});
 	await tx.rows(
 		`insert into item (id, firm_id, client_id, request_id, contact_id, position, kind, heading, title, why, text, required, due_on, spec, attachments, accepts_itself, account_id, period_from, period_to,
-			state, state_at, asked_on, chased_through, next_chase_on, chase_plan, own)
+			state, state_at, asked_on, chased_through, next_chase_on, chase_plan, chase_plan_from, chase_plan_named, own)
 		select i.id, $1, $2, $3, i.contact_id, i.position, i.kind, i.heading, i.title, i.why, i.text, i.required, i.due_on, i.spec, i.attachments, i.accepts_itself, i.account_id, i.period_from, i.period_to,
-			'asked', $4, $5, $5, i.next_chase_on, $7, not i.shared
+			'asked', $4, $5, $5, i.next_chase_on, i.chase_plan, i.chase_plan_from, i.chase_plan_named, not i.shared
 		from jsonb_to_recordset($6) as i (id uuid, contact_id uuid, position int, kind text, heading text, title text, why text, text jsonb, required boolean, due_on date,
-			spec jsonb, attachments uuid[], accepts_itself boolean, account_id uuid, period_from date, period_to date, next_chase_on date, shared boolean)`,
-		[tx.firmId, input.clientId, requestId, actor.now, today, JSON.stringify(items), planKey]
+			spec jsonb, attachments uuid[], accepts_itself boolean, account_id uuid, period_from date, period_to date, next_chase_on date, shared boolean, chase_plan text, chase_plan_from text, chase_plan_named text)`,
+		[tx.firmId, input.clientId, requestId, actor.now, today, JSON.stringify(items)]
 	);
 	// each line has an item of the first person
 	for (const [index, line] of input.lines.entries())

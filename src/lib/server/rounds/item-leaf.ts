@@ -22,6 +22,7 @@ import { secretKeptUntil } from '../items/secrets';
 import { readSignerChecks, type SignerChecks } from '../signing/identity-checks';
 import { readAuthorisationsOf, type PaymentAuthorisation } from '../signing/payment-authorisations';
 import { readBrings, type BroughtAbout } from '../tasks/bring-about';
+import { holdingPlanInWords, readPlanOf, type PlanInWords } from '../chasing/which-plan';
 import { chaseSentence, type ChaseSentence } from './chase-sentence';
 import type { LeafReader } from './section';
 
@@ -32,6 +33,8 @@ export interface ItemLeafData {
 	acts: readonly Act[];
 	events: ItemEvent[];
 	nextChase: ChaseSentence | null;
+	/** by which plan it is chased, and why by that one; null once it is not open */
+	plan: PlanInWords | null;
 	/** instant */ now: string;
 	/** whoever reads it, of a letter that they may sign */ me: { id: string; email: string } | null;
 	/** of a letter */ pages: Awaited<ReturnType<typeof readLetterPages>>;
@@ -78,6 +81,7 @@ export async function readItemLeaf(tx: Tx, actor: Actor, firm: Firm, itemId: str
 		acts,
 		events: await readItemEvents(tx, actor, itemId),
 		nextChase: chase ? chaseSentence(chase, firm) : null,
+		plan: isOpen(item.state) ? holdingPlanInWords(firm, await readPlanOf(tx, itemId)) : null,
 		now: actor.now,
 		me: item.kind === 'letter' ? await tx.first<{ id: string; email: string }>('select id, email::text from staff where id = $1', [actor.id]) : null,
 		pages: item.kind === 'letter' ? await readLetterPages(tx, itemId) : null,

@@ -257,6 +257,7 @@
 						show who they are.{:else if onPaper}Nobody is reminded of it: the pages that were signed by hand wait to be looked at.{:else if item.asksUs}Nobody
 						is reminded of it: what {item.contactName}
 						has asked waits for an answer.{:else}No reminder is left in the plan.{/if}
+					{#if leaf.plan}<div class="text-(--half)">By the plan <b title={leaf.plan.words}>{leaf.plan.name}</b>, {leaf.plan.why}.</div>{/if}
 					{#each leaf.holds as hold (hold.requestId ?? hold.itemId)}<div>
 							<span class="text-(--half)"
 								>{hold.requestId ? 'All of this request is' : 'It is'} paused until {dateWords('en', hold.until)} by {hold.by}: “{hold.reason}”</span

@@ -2,15 +2,16 @@ import { chaseWhenInWords, CHASE_BY_WORDS, type ChaseStep } from '$lib/core/chas
 import type { Doing } from '$lib/core/chasing/look-ahead';
 
 /** How a plan is used: "12 things of 5 people; chosen for 2 lists and 1 client". */
-export function planUseInWords(use: { things: number; people: number; lists: number; clients: number }): string {
+export function planUseInWords(use: { things: number; people: number; lists: number; clients: number; others: number }): string {
 	const count = (n: number, one: string, many: string) => `${n} ${n === 1 ? one : many}`;
 	const chosen = [
 		...(use.lists > 0 ? [count(use.lists, 'list', 'lists')] : []),
-		...(use.clients > 0 ? [count(use.clients, 'client', 'clients')] : [])
+		...(use.clients > 0 ? [count(use.clients, 'client', 'clients')] : []),
+		...(use.others > 0 ? [count(use.others, 'person or service', 'people and services')] : [])
 	];
 	return [
 		use.things > 0 ? `${count(use.things, 'thing is', 'things are')} open, of ${count(use.people, 'person', 'people')}` : 'nothing is open by it',
-		...(chosen.length > 0 ? [`chosen for ${chosen.join(' and ')}`] : [])
+		...(chosen.length > 0 ? [`chosen for ${chosen.join(', ')}`] : [])
 	].join('; ');
 }
 

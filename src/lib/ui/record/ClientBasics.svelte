@@ -83,7 +83,7 @@
 		</div>
 		<label class="field max-w-md"
 			><span>Reminders of what is asked from now on</span><select name="chasePlan" value={client.chasePlan ?? ''}
-				><option value="">as the list or the firm has it</option>{#each plans as plan (plan.key)}<option value={plan.key}
+				><option value="">as the list, the person, a service or the firm has it</option>{#each plans as plan (plan.key)}<option value={plan.key}
 						>{plan.name}: {plan.words}</option
 					>{/each}</select
 			></label

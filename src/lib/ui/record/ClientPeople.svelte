@@ -18,6 +18,7 @@
 		phones,
 		invitationDraft,
 		hours,
+		plans,
 		mine,
 		inviting = null
 	}: {
@@ -33,6 +34,7 @@
 			zones: readonly string[];
 			/** by contact, what stood there when it was read */ asRead: Record<string, string>;
 		};
+		/** the plans by which somebody can be chased */ plans: readonly { key: string; name: string; words: string }[];
 		/** what may be done with this client */ mine: (act: Act) => boolean;
 		/** the contact whose invitation is open from the start */ inviting?: string | null;
 	} = $props();
@@ -110,6 +112,7 @@
 				{#if contact.textProblem === 'stopped'}<b class="text-(--lamp-deep)">Wants no more text messages.</b>
 				{:else if contact.textProblem === 'failed'}<b class="text-(--lamp-deep)">Text messages do not arrive: {contact.textProblemDetail}.</b>
 				{:else if contact.channels !== 'email'}{CHANNEL_WORDS[contact.channels]}.{/if}
+				{#if contact.chasePlan}Is reminded by “{plans.find(({ key }) => key === contact.chasePlan)?.name ?? plans[0].name}”.{/if}
 				{#if contact.times}Is written to {timesInWords(contact.times)}.{/if}
 				{#if contact.hasAccess}{contact.lastSeenAt ? `Last here ${time(contact.lastSeenAt)}.` : ''}
 					{invitation?.takenUpAt ? `Accepted the invitation ${time(invitation.takenUpAt)}.` : ''}
@@ -132,7 +135,7 @@
 					/>
 				</div>{/if}
 			{#if isOpen('change', contact.id)}
-				<ContactForm clientId={client.id} {contact} phone={phones[contact.id]} done={close} />
+				<ContactForm clientId={client.id} {contact} phone={phones[contact.id]} {plans} done={close} />
 				<TimesForm clientId={client.id} {contact} asRead={hours.asRead[contact.id]} zones={hours.zones} firm={hours} done={close} />
 				<div class="flex flex-wrap items-baseline gap-x-4 gap-y-1 border-t border-(--rule) pt-2">
 					{#if i > 0}<form method="post" action="/desk/clients/{client.id}?/putContactFirst" {@attach act()}>

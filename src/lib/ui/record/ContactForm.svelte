@@ -11,6 +11,7 @@
 		clientId,
 		contact = null,
 		phone = '',
+		plans = [],
 		done
 	}: {
 		clientId: string;
@@ -21,8 +22,10 @@
 			role: string;
 			channels: Channels;
 			locale: Language;
+			chasePlan: string | null;
 		} | null;
 		phone?: string | null;
+		/** the plans by which somebody can be chased */ plans?: readonly { key: string; name: string; words: string }[];
 		done: () => void;
 	} = $props();
 	let pending = $state(false);
@@ -126,6 +129,13 @@
 					<option value="both">by e-mail and text message</option>
 					<option value="text">by text message; by e-mail if that fails</option>
 				</select></label
+			>{/if}
+		{#if contact}<label class="field"
+				><span>Reminders of what is asked from now on</span><select name="chasePlan" value={contact.chasePlan ?? ''}
+					><option value="">as the list, the client or the firm has it</option>{#each plans as plan (plan.key)}<option value={plan.key}
+							>{plan.name}: {plan.words}</option
+						>{/each}</select
+				></label
 			>{/if}
 	</div>
 	{#if known}

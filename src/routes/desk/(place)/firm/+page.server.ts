@@ -4,7 +4,7 @@ import { localDate } from '$lib/core/calendar/firm-calendar';
 import { holidaySchema } from '$lib/core/calendar/holidays';
 import { chasePaceForm, chasePlanChoices } from '$lib/core/chasing/chase-plan';
 import { brandSchema, firmDetailsSchema, firmHoursSchema } from '$lib/core/firms/firm-forms';
-import { serviceSchema, typedFeeSchema } from '$lib/core/clients/record-forms';
+import { serviceSchema, servicePlanSchema, typedFeeSchema } from '$lib/core/clients/record-forms';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { readFirmAreasForm } from '$lib/core/firms/portal-areas';
 import { may } from '$lib/core/people/roles';
@@ -24,7 +24,7 @@ import {
 	readHolidaysFrom,
 	removeHoliday
 } from '$lib/server/firm-settings/change-firm';
-import { addService, endService, priceService, readServiceUse } from '$lib/server/firms/services';
+import { addService, endService, planService, priceService, readServiceUse } from '$lib/server/firms/services';
 import { idParam, inForm } from '$lib/web/form-errors';
 import { currencyOf } from '$lib/core/firms/currency';
 import { readWhoseNeverMeet } from '$lib/server/chasing/their-times';
@@ -53,7 +53,7 @@ export const load = async (event) => {
 			countryCurrency: currencyOf(firm.country),
 			currencyName: currencyInWords(firm.currency),
 			calendar: firm.calendar,
-			plans: chasePlanChoices(firm).slice(0, -1),
+			plans: chasePlanChoices(firm),
 			pace: firm.pace,
 			invitationSteps: firm.invitationSteps
 		},
@@ -118,6 +118,10 @@ export const actions = {
 	priceService: (event) =>
 		deskForm(event, (tx, desk, form) =>
 			priceService(tx, desk.actor, { serviceId: idParam(String(form.get('serviceId') ?? '')), ...typedFeeSchema.parse(Object.fromEntries(form)) })
+		),
+	planService: (event) =>
+		deskForm(event, (tx, desk, form) =>
+			planService(tx, desk.actor, { serviceId: idParam(String(form.get('serviceId') ?? '')), ...servicePlanSchema.parse(Object.fromEntries(form)) })
 		),
 	endService: (event) => deskForm(event, (tx, desk, form) => endService(tx, desk.actor, idParam(String(form.get('serviceId') ?? ''))))
 };

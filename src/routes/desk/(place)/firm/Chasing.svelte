@@ -12,7 +12,7 @@
 <FirmSettings title="Reminders" action="changePace" mayChange={data.maySetUp}>
 	{#snippet shown()}
 		<ul class="mt-2 text-sm">
-			{#each f.plans as plan (plan.key)}<li class="border-b border-(--rule-strong) py-1.5">
+			{#each f.plans.filter(({ key }) => key !== 'none') as plan (plan.key)}<li class="border-b border-(--rule-strong) py-1.5">
 					<a class="font-semibold underline decoration-dotted underline-offset-2" href="/desk/library/plans/{plan.key}">{plan.name}</a>{plan.key ===
 					'usual'
 						? ', the usual plan'

@@ -12,6 +12,8 @@
 	let service = $state('');
 	/** the service whose fee is being written */
 	let pricing = $state<{ id: string; fee: string; every: FeeRhythm } | null>(null);
+	/** the service whose chase plan is being chosen */
+	let planning = $state<string | null>(null);
 	const handling = {
 		onProblem: (p: { message: string; fields: Record<string, string> }) => {
 			problem = p.fields.fee ? '' : p.message;
@@ -22,6 +24,7 @@
 			wrong = '';
 			service = '';
 			pricing = null;
+			planning = null;
 		}
 	};
 </script>
@@ -37,6 +40,9 @@
 				<div class="flex flex-wrap items-baseline gap-x-3">
 					<span>{s.name}</span>
 					{#if s.fee !== null}<span class="text-(--half)">{feeAtDesk(s.fee, s.every, data.details.currency)}</span>{/if}
+					{#if s.chasePlan !== null}<span class="text-(--half)"
+							>chased by “{data.details.plans.find(({ key }) => key === s.chasePlan)?.name ?? data.details.plans[0].name}”</span
+						>{/if}
 					<span class="ml-auto text-(--half)">{s.clients === 1 ? 'one client' : `${s.clients} clients`}</span>
 					{#if data.maySetUp}
 						<button
@@ -48,6 +54,13 @@
 								wrong = '';
 								pricing = pricing?.id === s.id ? null : { id: s.id, fee: s.fee ?? '', every: s.every };
 							}}>Fee …</button
+						>
+						<button
+							type="button"
+							class="act-link"
+							aria-expanded={planning === s.id}
+							aria-label="Reminders of {s.name}"
+							onclick={() => (planning = planning === s.id ? null : s.id)}>Reminders …</button
 						>
 						<form method="post" action="?/endService" {@attach enhancedForm(handling)}>
 							<input type="hidden" name="serviceId" value={s.id} /><button class="act-link" aria-label="Remove {s.name}">Remove</button>
@@ -67,6 +80,22 @@
 						/>
 						<button class="act-quiet">Save the fee</button>
 						<span class="text-xs text-(--half)">Left empty, it is agreed with each client.</span>
+					</form>
+				{/if}
+				{#if planning === s.id}
+					<form method="post" action="?/planService" class="flex flex-wrap items-end gap-x-3 gap-y-2 py-1.5" {@attach enhancedForm(handling)}>
+						<input type="hidden" name="serviceId" value={s.id} />
+						<label class="field max-w-full"
+							><span>Reminders of what is asked for {s.name} from now on</span><select name="chasePlan" value={s.chasePlan ?? ''}
+								><option value="">as the person, the client or the firm has it</option>{#each data.details.plans as plan (plan.key)}<option
+										value={plan.key}>{plan.name}: {plan.words}</option
+									>{/each}</select
+							></label
+						>
+						<button class="act-quiet">Save the plan</button>
+						<span class="basis-full text-xs text-(--half)"
+							>It holds for lists that are for this service, and for whatever else is asked of its clients where nothing else is chosen.</span
+						>
 					</form>
 				{/if}
 			</li>{:else}<li class="py-1.5 text-(--half)">None yet.{data.maySetUp ? '' : ' An administrator makes the list.'}</li>{/each}

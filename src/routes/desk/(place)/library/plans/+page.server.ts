@@ -11,7 +11,7 @@ export const load = async (event) => {
 		return {
 			plans: chasePlanChoices(firm)
 				.slice(0, -1)
-				.map((plan) => ({ ...plan, use: use.get(plan.key) ?? { things: 0, people: 0, lists: 0, clients: 0 } })),
+				.map((plan) => ({ ...plan, use: use.get(plan.key) ?? { things: 0, people: 0, lists: 0, clients: 0, others: 0 } })),
 			withoutReminders: use.get('none')?.things ?? 0,
 			pace: firm.pace,
 			maySetUp: may(desk.actor.role, 'set_up_firm')

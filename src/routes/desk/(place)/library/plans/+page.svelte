@@ -11,7 +11,9 @@
 	<div class="masthead">
 		<div class="flex flex-wrap items-baseline gap-x-4 gap-y-2">
 			<h1 class="text-[1.65rem] leading-tight">Library</h1>
-			<p class="text-[0.88rem] text-(--half)">When people are reminded, how, and what follows. Chosen for a list, a client, a request or a line.</p>
+			<p class="text-[0.88rem] text-(--half)">
+				When people are reminded, how, and what follows. Chosen for a list, a service, a person, a client, a request or a single thing.
+			</p>
 			{#if data.maySetUp}<a class="act ml-auto" href="/desk/library/plans/new">New plan</a>{/if}
 		</div>
 		<LibraryShelves at="plans" />

@@ -6,6 +6,7 @@ import { inOrder } from '$lib/core/facts/fact-words';
 import { READY_MADE_LETTER } from '$lib/core/letters/ready-made-letter';
 import { READY_MADE_LISTS } from '$lib/core/requests/ready-made-lists';
 import { periodOf } from '$lib/core/schedules/due-rule';
+import { holdingPlanInWords, readPlansFor } from '$lib/server/chasing/which-plan';
 import { chasePlanChoices } from '$lib/core/chasing/chase-plan';
 import { draftContentSchema, LINES_MAX, newRequestSchema, type LineInHand } from '$lib/core/requests/request-list';
 import { readFacts, sayFact } from '$lib/server/clients/client-facts';
@@ -114,6 +115,17 @@ export const load = async (event) => {
 				})),
 				accounts: (await readAccounts(tx, desk.actor, clientId)).length,
 				plans: chasePlanChoices(firm),
+				/** by which plan each is chased where none is chosen here */
+				holding: Object.fromEntries(
+					[
+						...(await readPlansFor(tx, {
+							clientId,
+							contactIds: contacts.map(({ id }) => id),
+							listId: draft?.listId ?? begun?.list?.id ?? null,
+							chosen: null
+						}))
+					].map(([id, plan]) => [id, holdingPlanInWords(firm, plan)])
+				),
 				services,
 				theirServices: theirs,
 				/** by which parts of a letter come; what this person may not see is left out, and named as hidden */

@@ -16,6 +16,19 @@
 	const waits = $derived(asking.waitsFor.length > 0);
 	const rest = $derived(asking.going.length - asking.letters);
 	const what = $derived(asking.letters > 0 && asking.lettersFirst ? (asking.letters === 1 ? 'the letter ' : 'the letters ') : '');
+	/** by which plan they are chased where none is chosen here: those alike together */
+	const holding = $derived.by(() => {
+		const plans: { words: string; names: string[] }[] = [];
+		for (const { id, name } of asking.told) {
+			const plan = data.holding[id];
+			if (!plan) continue;
+			const words = `“${plan.name}”, ${plan.why}`;
+			const alike = plans.find((one) => one.words === words);
+			if (alike) alike.names.push(firstOf(name));
+			else plans.push({ words, names: [firstOf(name)] });
+		}
+		return plans;
+	});
 	const toThem = $derived(asking.told.length === 1 ? firstOf(asking.contact.name) : `${asking.told.length} people`);
 	const waitWords = $derived(data.draft && data.draft.after.length > 0 ? 'Save' : 'Let it wait');
 	const sendWords = $derived(waits ? waitWords : asking.quiet ? `Put ${what || 'it '}up` : `Send ${what}to ${toThem}`);
@@ -113,11 +126,14 @@
 	{/if}
 	<label class="field"
 		><span>Reminders of what is still open, all of it in one message a day</span><select bind:value={asking.chasePlan}
-			><option value="">as the list, the client or the firm has it</option>{#each data.plans as plan (plan.key)}<option value={plan.key}
-					>{plan.name}: {plan.words}</option
+			><option value="">as the list, a service, the person, the client or the firm has it</option>{#each data.plans as plan (plan.key)}<option
+					value={plan.key}>{plan.name}: {plan.words}</option
 				>{/each}</select
 		></label
 	>
+	{#if asking.chasePlan === ''}<p class="mt-1 text-xs text-(--half)">
+			{#each holding as { words, names }, n (words)}{n > 0 ? ' ' : ''}{holding.length > 1 ? `${names.join(', ')}: ` : 'Now: '}{words}.{/each}
+		</p>{/if}
 	{#if asking.letters > 0}
 		<fieldset class="text-sm">
 			<legend class="field-label">{rest === 1 ? 'The other line goes' : `The other ${rest} lines go`}</legend>

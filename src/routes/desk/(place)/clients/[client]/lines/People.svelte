@@ -82,6 +82,7 @@
 				outside={data.outside}
 				invitationDraft={data.invitationDraft}
 				hours={data.hours}
+				plans={data.plans}
 				mine={record.mine}
 				inviting={record.inviting}
 			/>{/key}

@@ -29,7 +29,7 @@ export const load = async (event) => {
 				plan,
 				stamp: plan && stampOfPlan(plan),
 				usualName: firm.chasePlan.name,
-				use: (await readPlanUse(tx, desk.actor)).find((one) => one.key === key) ?? { things: 0, people: 0, lists: 0, clients: 0 },
+				use: (await readPlanUse(tx, desk.actor)).find((one) => one.key === key) ?? { things: 0, people: 0, lists: 0, clients: 0, others: 0 },
 				/** what came of the reminders of each step, by its place from 1 */
 				works: Object.fromEntries(
 					(key === 'new' ? [] : await readWhatWorks(tx, desk.actor, firm)).flatMap((group) =>
