@@ -95,3 +95,44 @@ test('reminders are stopped and started on the page; whoever only looks cannot',
 	await look.goto(`${PORTAL}/told`);
 	await expect(look).toHaveURL(new RegExp(`${PORTAL}$`));
 });
+
+test('a plan is chosen for a service and for a person, and it is said which holds and why: before sending, and beside what was asked', async ({
+	page
+}) => {
+	test.setTimeout(180_000);
+	await signInAtDesk(page, 'tamsin');
+	await page.goto('/desk/firm');
+	await awake(page);
+	await page.getByRole('button', { name: 'Reminders of Monthly books' }).click();
+	const plan = page.getByLabel('Reminders of what is asked for Monthly books from now on');
+	await expectAccessible(page, 'the plan of a service');
+	const [key] = await plan
+		.locator('option')
+		.evaluateAll((all) => all.map((one) => (one as HTMLOptionElement).value).filter((value) => !['', 'usual', 'none'].includes(value)));
+	await plan.selectOption(key);
+	const name = (await plan.locator(`option[value="${key}"]`).textContent())!.split(':')[0].trim();
+	await page.getByRole('button', { name: 'Save the plan' }).click();
+	await expect(page.getByText(`chased by “${name}”`)).toBeVisible();
+
+	await page.goto('/desk/clients');
+	await awake(page);
+	await page.getByRole('link', { name: 'Gull & String Kites' }).first().click();
+	await page.getByRole('button', { name: 'change: people' }).click();
+	await page.getByRole('button', { name: 'Change Mara Whitlock …' }).click();
+	await page.getByLabel('Reminders of what is asked from now on').selectOption('none');
+	await page.getByRole('button', { name: 'Save Mara' }).click();
+	await expect(page.getByText('Is reminded by “No reminders”.')).toBeVisible();
+	const { pathname } = new URL(page.url());
+	await page.goto(`${pathname}/ask`);
+	await awake(page);
+	await page.getByRole('button', { name: /From scratch/ }).click();
+	await expect(page.getByText('Now: “No reminders”, as chosen for Mara Whitlock.')).toBeVisible();
+
+	// beside what was asked before it holds what held then
+	await page.goto('/desk/rounds');
+	await awake(page);
+	await page.goto(pathname);
+	await awake(page);
+	await page.getByRole('link', { name: 'Last year’s final accounts' }).first().click();
+	await expect(page.getByText(/By the plan/)).toBeVisible();
+});

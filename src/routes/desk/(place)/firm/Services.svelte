@@ -43,7 +43,9 @@
 					{#if s.chasePlan !== null}<span class="text-(--half)"
 							>chased by “{data.details.plans.find(({ key }) => key === s.chasePlan)?.name ?? data.details.plans[0].name}”</span
 						>{/if}
-					<span class="ml-auto text-(--half)">{s.clients === 1 ? 'one client' : `${s.clients} clients`}</span>
+				</div>
+				<div class="flex flex-wrap items-baseline gap-x-3">
+					<span class="mr-auto text-(--half)">{s.clients === 1 ? 'one client' : `${s.clients} clients`}</span>
 					{#if data.maySetUp}
 						<button
 							type="button"
