@@ -31,7 +31,7 @@ export async function refreshChaseDays(tx: Tx, itemIds: readonly string[], firm:
 	if (itemIds.length === 0) return;
 	const items = await tx.rows<ScheduledItem>(
 		`select i.id, i.state, i.due_on, i.asked_on, l.at heard_at, i.chased_through, i.chased_turn, i.next_chase_on, i.chase_plan, i.asks_us, case when i.kind = 'letter' then signable_until(i.id) end signable_until, c.state = 'active' client_is_active, h.until held_until, h.why held_why
-		from item i join client c on c.id = i.client_id left join item_hold h on h.item_id = i.id left join contact_heard l on l.contact_id = i.contact_id where i.id = any ($1)`,
+		from item i join client c on c.id = i.client_id left join lateral held_by(i.id, i.request_id, i.contact_id, i.client_id) h on true left join contact_heard l on l.contact_id = i.contact_id where i.id = any ($1)`,
 		[itemIds]
 	);
 	const changed = items
