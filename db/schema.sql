@@ -168,6 +168,25 @@ CREATE FUNCTION belongs_to_not_worked(person uuid) RETURNS boolean
 	select exists (select from tied_person where contact_id = person and client_id = any (not_worked_clients()))
 $$;
 
+CREATE FUNCTION chase_plan_for(of_list uuid, of_client uuid, of_contact uuid) RETURNS TABLE(key text, came_from text, named text)
+    LANGUAGE sql STABLE
+    AS $$
+	with theirs as (
+		select s.name, s.chase_plan from service s where s.chase_plan is not null and exists (
+			select from engagement_service es join engagement e on e.id = es.engagement_id and e.ended_on is null where es.service_id = s.id and es.client_id = of_client)
+	)
+	select p.key, p.came_from, p.named from (
+		select 1 rank, l.chase_plan, 'list', l.name from request_list l where l.id = of_list
+		union all select 2, t.chase_plan, 'service', t.name from theirs t join request_list l on l.id = of_list
+			where exists (select from unnest(l.services) named where lower(named) = lower(t.name))
+		union all select 3, c.chase_plan, 'contact', c.name from contact c where c.id = of_contact
+		union all select 4, c.chase_plan, 'client', c.name from client c where c.id = of_client
+		union all select 5, t.chase_plan, 'service', t.name from theirs t
+	) p (rank, key, came_from, named) where p.key is not null order by p.rank, lower(p.named) limit 1
+$$;
+
+COMMENT ON FUNCTION chase_plan_for(of_list uuid, of_client uuid, of_contact uuid) IS 'By which plan what is asked is chased, and because of what';
+
 CREATE FUNCTION clear_practice(kinds text[]) RETURNS SETOF text
     LANGUAGE plpgsql SECURITY DEFINER
     SET search_path TO 'public'
@@ -403,6 +422,16 @@ begin
 	perform add_ready_made_facts(new.id);
 	return new;
 end $$;
+
+CREATE FUNCTION held_by(of_item uuid, of_request uuid, of_contact uuid, of_client uuid) RETURNS TABLE(until date, why text)
+    LANGUAGE sql STABLE
+    AS $$
+	select h.until, h.why from chase_hold h
+	where h.ended_at is null and (h.contact_id = of_contact or h.client_id = of_client or h.item_id = of_item or h.request_id = of_request)
+	order by h.until desc, h.why limit 1
+$$;
+
+COMMENT ON FUNCTION held_by(of_item uuid, of_request uuid, of_contact uuid, of_client uuid) IS 'Until when nobody is reminded of an item, and why: the longest of what holds it, its request, its person and its client';
 
 CREATE FUNCTION hide_merged(what text, gone uuid, at timestamp with time zone) RETURNS void
     LANGUAGE plpgsql SECURITY DEFINER
@@ -1465,12 +1494,15 @@ CASE
     WHEN (mail_problem = ANY (ARRAY['no_address'::text, 'bounced'::text])) THEN mail_problem
     ELSE NULL::text
 END) STORED,
+    times jsonb,
+    chase_plan text,
     CONSTRAINT contact_address_or_none CHECK (((email IS NULL) = (NOT (mail_problem IS DISTINCT FROM 'no_address'::text)))),
     CONSTRAINT contact_channels_check CHECK ((channels = ANY (ARRAY['email'::text, 'text'::text, 'both'::text]))),
     CONSTRAINT contact_locale_check CHECK ((locale = ANY (ARRAY['en'::text, 'fr'::text]))),
     CONSTRAINT contact_mail_problem_check CHECK ((mail_problem = ANY (ARRAY['bounced'::text, 'opted_out'::text, 'no_address'::text]))),
     CONSTRAINT contact_phone_check CHECK ((phone ~ '^\+[1-9][0-9]{6,14}$'::text)),
-    CONSTRAINT contact_text_problem_check CHECK ((text_problem = ANY (ARRAY['failed'::text, 'stopped'::text])))
+    CONSTRAINT contact_text_problem_check CHECK ((text_problem = ANY (ARRAY['failed'::text, 'stopped'::text]))),
+    CONSTRAINT contact_times_check CHECK ((jsonb_typeof(times) = 'object'::text))
 );
 
 COMMENT ON TABLE contact IS 'A person of one or more clients, who may have access to the portal';
@@ -1482,6 +1514,10 @@ COMMENT ON COLUMN contact.reminded_on IS 'The days of their last reminders, from
 COMMENT ON COLUMN contact.no_reminder_before IS 'The first day the firm''s pace allows the next reminder';
 
 COMMENT ON COLUMN contact.not_asked IS 'Why they cannot be asked for anything: suspended, no_address, bounced; null if they can';
+
+COMMENT ON COLUMN contact.times IS 'Their time zone, hours, days on which nothing goes to them, and how many reminders a week at most; null without any of their own';
+
+COMMENT ON COLUMN contact.chase_plan IS 'By which plan what is asked of them from now on is chased; null as the client or the firm has it';
 
 CREATE TABLE contact_heard (
     contact_id uuid NOT NULL,
@@ -1960,6 +1996,9 @@ END) STORED NOT NULL,
     asks_us boolean DEFAULT false NOT NULL,
     asked_on date NOT NULL,
     chased_turn integer DEFAULT 0 NOT NULL,
+    chase_plan_from text,
+    chase_plan_named text,
+    CONSTRAINT item_chase_plan_from_check CHECK ((chase_plan_from = ANY (ARRAY['line'::text, 'request'::text, 'list'::text, 'service'::text, 'contact'::text, 'client'::text, 'call'::text]))),
     CONSTRAINT item_state_check CHECK ((state = ANY (ARRAY['drafted'::text, 'asked'::text, 'seen'::text, 'started'::text, 'handed_in'::text, 'accepted'::text, 'sent_back'::text, 'waived'::text, 'answered_no'::text, 'declined'::text])))
 );
 
@@ -1991,17 +2030,16 @@ COMMENT ON COLUMN item.asked_on IS 'The day on which it was asked; steps of a ch
 
 COMMENT ON COLUMN item.chased_turn IS 'How many days of its chase plan have had their turn, also where one moves on by what is heard';
 
+COMMENT ON COLUMN item.chase_plan_from IS 'Because of what it is chased by its plan; null for the usual one, and for what was asked before this was kept';
+
+COMMENT ON COLUMN item.chase_plan_named IS 'What that list, service or person was called then';
+
 CREATE VIEW item_hold WITH (security_invoker='true') AS
  SELECT i.id AS item_id,
     h.until,
     h.why
    FROM (item i
-     CROSS JOIN LATERAL ( SELECT h_1.until,
-            h_1.why
-           FROM chase_hold h_1
-          WHERE ((h_1.ended_at IS NULL) AND ((h_1.contact_id = i.contact_id) OR (h_1.client_id = i.client_id) OR (h_1.item_id = i.id) OR (h_1.request_id = i.request_id)))
-          ORDER BY h_1.until DESC, h_1.why
-         LIMIT 1) h);
+     CROSS JOIN LATERAL held_by(i.id, i.request_id, i.contact_id, i.client_id) h(until, why));
 
 COMMENT ON VIEW item_hold IS 'Until when nobody is reminded of an item, and why: the longest of what holds it, its request, its person and its client';
 
@@ -3104,6 +3142,7 @@ CREATE TABLE service (
     ended_at timestamp with time zone,
     fee text,
     fee_every text DEFAULT 'month'::text NOT NULL,
+    chase_plan text,
     CONSTRAINT service_fee_check CHECK ((fee ~ '^\d{1,12}(\.\d{1,4})?$'::text)),
     CONSTRAINT service_fee_every_check CHECK ((fee_every = ANY (ARRAY['month'::text, 'quarter'::text, 'year'::text, 'once'::text, 'hour'::text])))
 );
@@ -3113,6 +3152,8 @@ COMMENT ON TABLE service IS 'A service the firm offers';
 COMMENT ON COLUMN service.fee IS 'What it usually costs, in the currency of the firm, with a point; null where that is agreed each time';
 
 COMMENT ON COLUMN service.fee_every IS 'How often its fee falls due';
+
+COMMENT ON COLUMN service.chase_plan IS 'By which plan what is asked for it is chased; null as the firm has it';
 
 CREATE TABLE session (
     id uuid NOT NULL,
@@ -4010,6 +4051,8 @@ CREATE INDEX contact_plain_name ON contact USING gin (plain_name gin_trgm_ops);
 CREATE INDEX contact_told_lately ON contact USING btree (firm_id, GREATEST(last_told_on, no_reminder_before)) WHERE ((last_told_on IS NOT NULL) OR (no_reminder_before IS NOT NULL));
 
 CREATE INDEX contact_unreachable ON contact USING btree (firm_id) WHERE ((reminded_by = 'none'::text) OR (suspended_at IS NOT NULL));
+
+CREATE INDEX contact_with_times ON contact USING btree (firm_id) WHERE (times IS NOT NULL);
 
 CREATE INDEX contact_without_address ON contact USING btree (firm_id, created_at, id) WHERE ((mail_problem = 'no_address'::text) AND (removed_at IS NULL));
 

@@ -111,6 +111,8 @@ test('every main view of the portal: accessible, no sideways scrolling at 320 px
 	await look('how somebody signs in');
 	await page.goto('/portal/pennywhistle-row/forms');
 	await look('forms with which somebody asks');
+	await page.goto('/portal/pennywhistle-row/told');
+	await look('what is written to somebody, and when');
 	await page.goto('/portal/pennywhistle-row/words');
 	await look('what the firm and somebody wrote to each other');
 	await page.context().close();
