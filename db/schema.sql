@@ -2985,9 +2985,12 @@ CREATE TABLE remark (
     seen_at timestamp with time zone,
     with_contact_id uuid,
     mail_id uuid,
+    later_until date,
+    later_by text,
     CONSTRAINT remark_about CHECK (((item_id IS NULL) = (with_contact_id IS NOT NULL))),
     CONSTRAINT remark_check CHECK (((staff_id IS NULL) <> (contact_id IS NULL))),
     CONSTRAINT remark_check1 CHECK (((attachment_id IS NULL) = (page IS NULL))),
+    CONSTRAINT remark_check2 CHECK (((later_until IS NULL) = (later_by IS NULL))),
     CONSTRAINT remark_pinned CHECK (((attachment_id IS NULL) OR (item_id IS NOT NULL)))
 );
 
@@ -2996,6 +2999,10 @@ COMMENT ON TABLE remark IS 'What client and firm write to each other, about an i
 COMMENT ON COLUMN remark.with_contact_id IS 'With whom the firm talks, where it is about no item: they and the firm alone read it';
 
 COMMENT ON COLUMN remark.mail_id IS 'The mail by which it came; null if it was written on a page';
+
+COMMENT ON COLUMN remark.later_until IS 'From which day on it waits in Rounds again; null where nobody put it off';
+
+COMMENT ON COLUMN remark.later_by IS 'Who put it off';
 
 ALTER TABLE remark ALTER COLUMN number ADD GENERATED ALWAYS AS IDENTITY (
     SEQUENCE NAME remark_number_seq

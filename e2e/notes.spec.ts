@@ -1,4 +1,4 @@
-import { awake, expect, expectAccessible, signInAtDesk, signInAtPortal, test } from './product';
+import { awake, expect, expectAccessible, signInAtDesk, signInAtPortal, test, phone } from './product';
 
 test.use({ file: 'notes' });
 
@@ -104,4 +104,53 @@ test('a note that only the firm reads: other paper, another key, a colleague nam
 	for (const secret of ['Quillfeather', 'Mara has her own copy', 'I will', 'only us'])
 		expect(await mara.content(), `the client reads “${secret}”`).not.toContain(secret);
 	await mara.close();
+});
+
+test('an answer is put off by keyboard: the row leaves Rounds, the record says until when, and what they write next stands there at once', async ({
+	page,
+	browser,
+	product
+}) => {
+	test.setTimeout(240_000);
+	const mobile = await phone(browser, product.origin);
+	await signInAtPortal(mobile, 'juno@ferrycafe.example');
+	const write = async (words: string) => {
+		await mobile.goto('/portal/pennywhistle-row/words');
+		await mobile.waitForLoadState('networkidle');
+		const field = mobile.getByLabel('Write to Pennywhistle Row Bookkeeping');
+		await field.click();
+		await field.pressSequentially(words);
+		await mobile.getByRole('button', { name: 'Send it' }).click();
+		await expect(mobile.getByRole('listitem').filter({ hasText: words })).toBeVisible();
+	};
+	await write('The oven is being repaired.');
+	await signInAtDesk(page);
+	const row = page.getByRole('link', { name: /The oven is being repaired/ });
+	await row.click();
+	await expect(page.getByRole('heading', { name: /wrote to you/ })).toBeVisible();
+	await awake(page);
+	await page.getByRole('button', { name: 'Answer later …' }).focus();
+	await page.keyboard.press('Enter');
+	const day = page.getByLabel('Not in Rounds before');
+	await expect(day).toBeFocused();
+	await expect(day).toHaveValue('2026-05-05');
+	// today is no day ahead: it is said, and the form stays
+	await day.fill('2026-05-04');
+	await day.evaluate((field: HTMLInputElement) => field.form!.setAttribute('novalidate', ''));
+	await page.keyboard.press('Enter');
+	await expect(page.getByText('The day must lie ahead: it waits in Rounds again from then on.')).toBeVisible();
+	await day.fill('2026-05-06');
+	await expectAccessible(page, 'putting an answer off');
+	await page.getByRole('button', { name: 'Put it off' }).click();
+	await expect(row).toHaveCount(0);
+	const { rows } = await product.sql.query<{ client_id: string; contact_id: string }>(
+		`select client_id, with_contact_id contact_id from remark where words = 'The oven is being repaired.'`
+	);
+	await page.goto(`/desk/clients/${rows[0].client_id}/words/${rows[0].contact_id}`);
+	await awake(page);
+	await expect(page.getByText('Put off until Wed 6 May by Odalys Fenwick.')).toBeVisible();
+	await write('It is back already.');
+	await page.goto('/desk/rounds');
+	await awake(page);
+	await expect(page.getByRole('link', { name: /It is back already/ })).toBeVisible();
 });

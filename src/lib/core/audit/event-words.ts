@@ -96,6 +96,7 @@ export const EVENT_WORDS = {
 	away_left: 'left the reminders of {contact} as they are, though a program says that they are away',
 	own_words_written: 'wrote: “{words}”',
 	words_written: 'wrote to {contact}: “{words}”',
+	answer_put_off: 'answers {what} later: not in Rounds before {until}',
 	words_seen: 'has read what {contact} wrote',
 	reminders_held: 'paused the reminders of {whom} until {until}: “{reason}”',
 	chase_left_out: 'left out the reminder of {day} to {contact}',

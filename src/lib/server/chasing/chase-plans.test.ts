@@ -345,6 +345,17 @@ describe('many at once', () => {
 		expect(await next(ids[0])).toEqual({ day: '2026-05-14', plan: null });
 		expect(await undo(results)).toBe(0);
 	});
+	test('taken back, it is said again why the plan before it held', async () => {
+		await basics(await addPlan('Often', [-5]));
+		const id = await ask();
+		const held = () => firm.run((tx) => readPlanOf(tx, id));
+		const before = await held();
+		expect(before).toMatchObject({ from: 'client', named: 'Gull & String Kites' });
+		const results = await act({ act: 'plan', plan: 'none' }, [id]);
+		expect(await held()).toEqual({ key: 'none', from: 'line', named: null });
+		expect(await undo(results)).toBe(1);
+		expect(await held()).toEqual(before);
+	});
 	test('somebody else of each client answers; a client without such a person says so; taken back', async () => {
 		const second = await makeClient(context, firm, { name: 'Second' });
 		const theirs = await makeClient(context, firm, { name: 'Third' });

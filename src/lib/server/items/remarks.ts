@@ -29,6 +29,8 @@ export interface Remark {
 	side: 'firm' | 'client';
 	pinned: PinnedAt | null;
 	seenAt: string | null;
+	/** until when the firm has put its answer off, and who did; only for the firm */
+	later: { until: string; by: string } | null;
 	/** the mail by which it came, for the firm */
 	mail: MailBeside | null;
 }
@@ -55,7 +57,12 @@ async function readMailsBeside(tx: Tx, actor: Actor, ids: readonly string[]): Pr
 }
 
 /** A remark as it is read: see `remarksOf`. */
-type RemarkRow = Omit<Remark, 'pinned' | 'mail'> & { attachmentId: string | null; mailId: string | null } & Record<'page' | 'x' | 'y', number | null>;
+type RemarkRow = Omit<Remark, 'pinned' | 'mail' | 'later'> & {
+	attachmentId: string | null;
+	mailId: string | null;
+	laterUntil: string | null;
+	laterBy: string | null;
+} & Record<'page' | 'x' | 'y', number | null>;
 
 /**
  * Remarks in the order in which they were written.
@@ -70,7 +77,7 @@ export async function remarksWhere(
 	requireReader(actor);
 	const rows = await tx.rows<RemarkRow>(
 		`select m.id, m.words, m.written_at as "writtenAt", m.seen_at as "seenAt", coalesce(s.name, c.name, '') as by, case when m.staff_id is null then 'client' else 'firm' end side,
-			m.attachment_id as "attachmentId", m.page, m.x, m.y, m.mail_id "mailId"
+			m.attachment_id as "attachmentId", m.page, m.x, m.y, m.mail_id "mailId", m.later_until "laterUntil", m.later_by "laterBy"
 		from remark m left join staff s on s.id = m.staff_id left join contact c on c.id = m.contact_id where ${where} order by m.number`,
 		values
 	);
@@ -79,8 +86,9 @@ export async function remarksWhere(
 		actor,
 		rows.flatMap(({ mailId }) => mailId ?? [])
 	);
-	return rows.map(({ attachmentId, page, x, y, mailId, ...remark }) => ({
+	return rows.map(({ attachmentId, page, x, y, mailId, laterUntil, laterBy, ...remark }) => ({
 		...remark,
+		later: actor.kind === 'staff' && laterUntil && laterBy ? { until: laterUntil, by: laterBy } : null,
 		mail: (mailId && mails.get(mailId)) || null,
 		pinned: attachmentId ? { attachmentId, page: page!, x: x!, y: y! } : null
 	}));

@@ -1,5 +1,6 @@
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import { chasePlanOf } from '$lib/core/chasing/chase-plan';
+import type { HoldingPlan } from '$lib/core/chasing/plan-origin';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { kindOf } from '$lib/core/items/item-kinds';
 import { ITEM_STATE_WORDS, mayRestore, type ItemState } from '$lib/core/requests/item-states';
@@ -8,6 +9,7 @@ import { dateWords } from '$lib/words/dates';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { refreshChaseDays } from '../chasing/refresh-schedule';
+import { readPlanOf } from '../chasing/which-plan';
 import { loadFirm, type Firm } from '../firms/firm';
 import type { Database, Tx } from '../platform/db/database';
 import { rehearse } from '../platform/db/rehearse';
@@ -116,13 +118,13 @@ async function actOnOne(tx: Tx, actor: Actor, firm: Firm, input: ItemsAct, id: s
 	if (item.version !== version) throw new DomainError('changed_meanwhile', `Somebody was faster: it is now ${ITEM_STATE_WORDS[item.state]}.`);
 	const stays = whyNotInState(input.act, item.state);
 	if (stays) throw new DomainError('changed_meanwhile', stays);
-	const before = { state: item.state, dueOn: item.due_on, contactId: item.contact_id, plan: await planKeyOf(tx, id) };
+	const before = { state: item.state, dueOn: item.due_on, contactId: item.contact_id, plan: (await readPlanOf(tx, id)).key };
 	if (input.act === 'extend') {
 		if (!input.dueOn || input.dueOn < localDate(actor.now, firm.calendar)) throw new DomainError('invalid', 'Choose a date from today on.');
 		await setDue(tx, actor, firm, item, input.dueOn);
 	} else if (input.act === 'plan') {
 		if (!input.plan) throw new DomainError('invalid', 'Choose a plan.');
-		await setPlan(tx, actor, firm, item, input.plan);
+		await setPlan(tx, actor, firm, item, { key: input.plan, from: 'line', named: null });
 	} else if (input.act === 'person') {
 		const person = await tx.first<{ contact_id: string }>(
 			'select contact_id from client_contact where client_id = $1 order by rank, contact_id offset $2 limit 1',
@@ -152,8 +154,13 @@ async function actOnOne(tx: Tx, actor: Actor, firm: Firm, input: ItemsAct, id: s
 	};
 }
 
-async function planKeyOf(tx: Tx, itemId: string): Promise<string | null> {
-	return (await tx.first<{ plan: string | null }>('select chase_plan plan from item where id = $1', [itemId]))!.plan;
+/** What held before an item was given another plan, as its history has it; nothing where it was not given one last. */
+async function planBefore(tx: Tx, itemId: string, key: string | null): Promise<HoldingPlan> {
+	const last = await tx.first<{ before: HoldingPlan | null }>(
+		`select details -> 'before' before from event where item_id = $1 and verb = 'item_plan_changed' order by id desc limit 1`,
+		[itemId]
+	);
+	return last?.before && last.before.key === key ? last.before : { key, from: key === null ? null : 'line', named: null };
 }
 
 /** Has an item chased by another plan. What has gone out counts: only steps after today are left. */
@@ -162,11 +169,13 @@ async function setPlan(
 	actor: Actor,
 	firm: Firm,
 	item: { id: string; title: string; client_id: string; contact_id: string; request_id: string },
-	plan: string | null
+	plan: HoldingPlan
 ): Promise<void> {
+	const before = await readPlanOf(tx, item.id);
 	await tx.rows(
-		`update item set chase_plan = $2, chase_plan_from = case when $2::text is not null then 'line' end, chase_plan_named = null, chased_through = greatest(chased_through, $3), chased_turn = 0, version = version + 1 where id = $1`,
-		[item.id, plan, localDate(actor.now, firm.calendar)]
+		`update item set chase_plan = $2, chase_plan_from = $4, chase_plan_named = $5, chased_through = greatest(chased_through, $3), chased_turn = 0, version = version + 1
+		where id = $1`,
+		[item.id, plan.key, localDate(actor.now, firm.calendar), plan.from, plan.named]
 	);
 	await refreshChaseDays(tx, [item.id], firm);
 	await recordEvent(tx, actor, {
@@ -175,7 +184,7 @@ async function setPlan(
 		contactId: item.contact_id,
 		requestId: item.request_id,
 		itemId: item.id,
-		details: { title: item.title, plan: chasePlanOf(firm, plan).name }
+		details: { title: item.title, plan: chasePlanOf(firm, plan.key).name, before }
 	});
 }
 
@@ -194,7 +203,7 @@ export async function undoMany(db: Database, firmId: string, actor: Actor, undo:
 			if (item.state === one.state) {
 				if (item.contact_id !== one.contactId)
 					await changeItemPerson(tx, actor, { itemId: item.id, version: item.version, contactId: one.contactId });
-				else if ((await planKeyOf(tx, item.id)) !== one.plan) await setPlan(tx, actor, firm, item, one.plan);
+				else if ((await readPlanOf(tx, item.id)).key !== one.plan) await setPlan(tx, actor, firm, item, await planBefore(tx, item.id, one.plan));
 				else await setDue(tx, actor, firm, item, one.dueOn);
 				return 1;
 			}

@@ -27,7 +27,7 @@ export interface NamedTalk extends Talk {
 }
 
 /** @throws DomainError not_found for somebody who is not of the client, or whom the reader may not see */
-async function requireTalk(tx: Tx, { clientId, contactId }: Talk): Promise<NamedTalk & { state: string }> {
+export async function requireTalk(tx: Tx, { clientId, contactId }: Talk): Promise<NamedTalk & { state: string }> {
 	const talk = await tx.first<NamedTalk & { state: string }>(
 		`select cl.id "clientId", c.id "contactId", cl.name "clientName", c.name "contactName", c.email::text email, cl.state
 		from client cl join contact c on c.id = $2 where cl.id = $1

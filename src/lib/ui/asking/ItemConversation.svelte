@@ -5,6 +5,7 @@
 	import type { Note } from '$lib/server/talk/notes';
 	import { enhancedForm } from '../forms/enhanced-form';
 	import { keepOnDevice } from '../forms/keep-on-device';
+	import LaterForm from '../talk/LaterForm.svelte';
 	import NoteForm from '../talk/NoteForm.svelte';
 	import { sendByKey } from '../talk/send-by-key';
 	import Thread from '../talk/Thread.svelte';
@@ -16,6 +17,7 @@
 		notes,
 		colleagues,
 		timeZone,
+		today,
 		writing,
 		mayWrite,
 		mayNote
@@ -25,6 +27,7 @@
 		/** what only the firm reads */ notes: Note[];
 		/** whom a note can name */ colleagues: Colleague[];
 		timeZone: string;
+		/** of the firm */ today: string;
 		/** the field was opened by a person */ writing: boolean;
 		/** their role allows it */ mayWrite: boolean;
 		/** they may note what only the firm reads */ mayNote: boolean;
@@ -76,6 +79,7 @@
 						>Read, no answer needed</button
 					>
 				</form>
+				<LaterForm action="/desk/items/{item.id}?/answerLater" words={remarks} {today} version={item.version} />
 			{/if}
 		{/if}
 		{#if mayNote}<div class="mt-3"><NoteForm action="/desk/items/{item.id}?/note" of="note {item.id}" {colleagues} /></div>{/if}

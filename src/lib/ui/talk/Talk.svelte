@@ -5,6 +5,7 @@
 	import type { NamedTalk } from '$lib/server/talk/words';
 	import { enhancedForm } from '../forms/enhanced-form';
 	import { keepOnDevice } from '../forms/keep-on-device';
+	import LaterForm from './LaterForm.svelte';
 	import NoteForm from './NoteForm.svelte';
 	import { sendByKey } from './send-by-key';
 	import Thread from './Thread.svelte';
@@ -17,6 +18,7 @@
 		notes,
 		colleagues,
 		timeZone,
+		today,
 		mayWrite,
 		mayNote,
 		sent,
@@ -28,6 +30,7 @@
 		/** what only the firm reads */ notes: Note[];
 		/** whom a note can name */ colleagues: Colleague[];
 		timeZone: string;
+		/** of the firm */ today: string;
 		mayWrite: boolean;
 		mayNote: boolean;
 		/** once words were sent, or seen */ sent: () => void | Promise<void>;
@@ -80,6 +83,7 @@
 	</form>
 	{#if unseen > 0}<form method="post" action="{at}?/markSeen" data-acts {@attach enhancedForm(handling)}>
 			<button class="act-quiet" aria-keyshortcuts="n" disabled={pending}>Needs no answer <span class="key">n</span></button>
-		</form>{/if}
+		</form>
+		<LaterForm action="{at}?/later" {words} {today} {begin} {sent} />{/if}
 {/if}
 {#if mayNote}<NoteForm action="{at}?/note" of="note {talk.clientId} {talk.contactId}" {colleagues} />{/if}

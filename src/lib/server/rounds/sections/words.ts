@@ -2,6 +2,7 @@ import { DomainError } from '$lib/core/errors/domain-error';
 import { ofMine } from '../../clients/mine';
 import type { Tx } from '../../platform/db/database';
 import { readTalk, type TalkToRead } from '../../talk/words';
+import { notPutOff } from '../put-off';
 import { COUNTED, type RoundsAt, type RoundsSectionDefinition, type SectionRow } from '../section';
 
 /** Words `m` about nothing that was asked, which nobody of the firm has seen. */
@@ -11,11 +12,11 @@ async function rows(tx: Tx, at: RoundsAt): Promise<SectionRow[]> {
 	const talks = await tx.rows<{ id: string; words: string; since: string; n: number; client_id: string; client_name: string; by: string }>(
 		`with oldest as (
 			select distinct on (m.client_id, m.with_contact_id) m.id, m.client_id, m.with_contact_id, m.words, m.written_at, count(*) over (partition by m.client_id, m.with_contact_id) n
-			from remark m where m.firm_id = $1 and ${UNSEEN} and ${ofMine('m.client_id', 3)} order by m.client_id, m.with_contact_id, m.number
+			from remark m where m.firm_id = $1 and ${UNSEEN} and ${notPutOff('$4')} and ${ofMine('m.client_id', 3)} order by m.client_id, m.with_contact_id, m.number
 		)
 		select o.id, o.words, o.written_at since, o.n, o.client_id, cl.name client_name, c.name as by
 		from oldest o join client cl on cl.id = o.client_id join contact c on c.id = o.with_contact_id order by o.written_at, o.id limit $2`,
-		[tx.firmId, at.limit, at.mineOf]
+		[tx.firmId, at.limit, at.mineOf, at.today]
 	);
 	return talks.map((one) => ({
 		key: `words-${one.id}`,
@@ -32,7 +33,7 @@ interface WordsLeaf extends TalkToRead {
 }
 
 export const words: RoundsSectionDefinition<WordsLeaf> = {
-	count: `select count(distinct (m.client_id, m.with_contact_id)) from remark m where m.firm_id = $1 and ${UNSEEN} and ${ofMine('m.client_id', COUNTED.mineOf)}`,
+	count: `select count(distinct (m.client_id, m.with_contact_id)) from remark m where m.firm_id = $1 and ${UNSEEN} and ${notPutOff(COUNTED.today)} and ${ofMine('m.client_id', COUNTED.mineOf)}`,
 	rows,
 	leaf: {
 		key: 'words',

@@ -36,6 +36,8 @@ import type { Tx } from '$lib/server/platform/db/database';
 import type { Actor } from '$lib/server/actor';
 import { noteForm, writeNote } from '$lib/server/talk/notes';
 import { markRemarksSeen, writeRemark } from '$lib/server/items/remarks';
+import { laterSchema } from '$lib/core/talk/later';
+import { putOffAnswer } from '$lib/server/talk/later';
 import { removeAccount, showAccount, type NamedAccount } from '$lib/server/signing/payment-authorisations';
 import { endSecret, showSecret } from '$lib/server/items/secrets';
 import { readItem } from '$lib/server/items/read-items';
@@ -154,6 +156,14 @@ export const actions = {
 		),
 	putUpNewVersion: (event) =>
 		judge(event, (desk, input, form) => desk.inFirm((tx) => putUpNewVersion(tx, desk.actor, { ...input, ...newVersionSchema.parse(form) }))),
+	/** Puts off the answer to what the client wrote about it. */
+	answerLater: (event) =>
+		judge(event, (desk, input, form) =>
+			desk.inFirm((tx, firm) => {
+				const { until } = laterSchema(localDate(desk.actor.now, firm.calendar)).parse(form);
+				return putOffAnswer(tx, desk.actor, firm, { itemId: input.itemId }, until);
+			})
+		),
 	markRemarksSeen: (event) => judge(event, (desk, input) => desk.inFirm((tx) => markRemarksSeen(tx, desk.actor, input.itemId))),
 	/** Answers what a client gave to get into a system, once; the look is in the history. */
 	showSecret: (event) =>

@@ -1,6 +1,9 @@
 import { z } from 'zod';
 import { remarkSchema } from '$lib/core/requests/request-form';
+import { localDate } from '$lib/core/calendar/firm-calendar';
+import { laterSchema } from '$lib/core/talk/later';
 import { requireStaff } from '$lib/server/actor';
+import { putOffAnswer } from '$lib/server/talk/later';
 import { noteForm, writeNote } from '$lib/server/talk/notes';
 import { markWordsSeen, readTalk, writeWords } from '$lib/server/talk/words';
 import { deskForm, deskRequest } from '$lib/web/desk-request';
@@ -27,6 +30,12 @@ export const actions = {
 		deskForm(event, (tx, desk, form) => {
 			requireStaff(desk.actor, 'keep_record');
 			return writeNote(tx, desk.actor, { ...talkOf(event), ...noteForm.parse(Object.fromEntries(form)) });
+		}),
+	later: (event) =>
+		deskForm(event, (tx, desk, form, firm) => {
+			requireStaff(desk.actor, 'judge_item');
+			const { until } = laterSchema(localDate(desk.actor.now, firm.calendar)).parse(Object.fromEntries(form));
+			return putOffAnswer(tx, desk.actor, firm, talkOf(event), until);
 		}),
 	markSeen: (event) => deskForm(event, (tx, desk) => markWordsSeen(tx, desk.actor, talkOf(event)))
 };
