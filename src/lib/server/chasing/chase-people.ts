@@ -186,6 +186,7 @@ export async function carryOut(tx: Tx, by: Actor, firm: Firm, row: PersonRow, pe
 				threadId: await threadOf(tx, first.id, contactId),
 				content: {
 					...(chase.firmer ? { firmer: true } : {}),
+					...(by.kind === 'staff' ? { byHand: true } : {}),
 					...(changed?.body ? { subject: changed.subject ?? undefined, body: changed.body } : {}),
 					...(clients.size === 1 ? { clientName: first.client_name } : {}),
 					...(news.length > 0 ? { news: news.length } : {}),

@@ -21,6 +21,7 @@ import {
 	type TestContext,
 	type TestFirm
 } from '../testing/test-firm';
+import { sendChaseNow } from './change-chase';
 import { chasePeople } from './chase-people';
 import { nextChases, readForecast } from './read-forecast';
 import { changeTheirTimes, chooseOwnTimes, readWhoseNeverMeet } from './their-times';
@@ -115,6 +116,19 @@ describe('a reminder goes when the firm’s hours and theirs allow it', () => {
 		context.clock.set('2026-05-06T16:00:00Z');
 		await sendPlanned(context, firm);
 		expect(context.mailer.sent).toHaveLength(2);
+	});
+
+	test('a reminder that somebody sends before its day goes at once', async () => {
+		await change(VANCOUVER);
+		await owe('2026-05-08');
+		await sendPlanned(context, firm);
+		context.mailer.sent.length = 0;
+		context.clock.set('2026-05-05T12:30:00Z');
+		const chase = { contactId: client.contactId, day: '2026-05-06' };
+		await firm.run(async (tx) => sendChaseNow(tx, { ...firm.odalys(), now: context.clock.now() }, await loadFirm(tx), chase));
+		await sendPlanned(context, firm);
+		expect(context.mailer.sent).toHaveLength(1);
+		expect(await beatAt('2026-05-06T16:00:00Z')).toBe(0);
 	});
 
 	test('what is announced waits for them, and comes once', async () => {

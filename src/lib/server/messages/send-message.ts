@@ -137,8 +137,8 @@ async function prepare(place: SendingPlace, tx: Tx, messageId: string, attempt: 
 	}
 	const content = messageContentSchema.parse(row.content);
 	const inSendingHours = content.inSendingHours || (kind.byItself === 'when tried again' ? row.tries > 0 : kind.byItself);
-	// what has a last day was placed so that nobody misses it
-	const times = row.kind === 'letter_lapses' ? null : row.times;
+	// what has a last day was placed so that nobody misses it, and what somebody sends goes at once
+	const times = row.kind === 'letter_lapses' || content.byHand ? null : row.times;
 	if (inSendingHours && !isTimeFor(now, times, firm.calendar)) return { later: nextTimeFor(now, times, firm.calendar) };
 	const today = localDate(now, firm.calendar);
 	const items = kind.names ? await itemsToName(tx, row, kind.names, today) : [];

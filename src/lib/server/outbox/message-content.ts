@@ -15,6 +15,8 @@ export const messageContentSchema = z.object({
 	renewed: z.boolean().optional(),
 	/** nobody pressed for it just now: it leaves in the firm's sending hours */
 	inSendingHours: z.boolean().optional(),
+	/** somebody of the firm sent it before its day: the person's own times do not hold it */
+	byHand: z.boolean().optional(),
 	/** a reminder in the firmer words */
 	firmer: z.boolean().optional(),
 	/** whom a partner is told of, with what is open, and where it is noted */

@@ -81,7 +81,8 @@ export async function readItemLeaf(tx: Tx, actor: Actor, firm: Firm, itemId: str
 		acts,
 		events: await readItemEvents(tx, actor, itemId),
 		nextChase: chase ? chaseSentence(chase, firm) : null,
-		plan: isOpen(item.state) ? holdingPlanInWords(firm, await readPlanOf(tx, itemId)) : null,
+		// nobody is reminded of what they began themselves
+		plan: isOpen(item.state) && !item.raised ? holdingPlanInWords(firm, await readPlanOf(tx, itemId)) : null,
 		now: actor.now,
 		me: item.kind === 'letter' ? await tx.first<{ id: string; email: string }>('select id, email::text from staff where id = $1', [actor.id]) : null,
 		pages: item.kind === 'letter' ? await readLetterPages(tx, itemId) : null,
