@@ -153,4 +153,9 @@ test('an answer is put off by keyboard: the row leaves Rounds, the record says u
 	await page.goto('/desk/rounds');
 	await awake(page);
 	await expect(page.getByRole('link', { name: /It is back already/ })).toBeVisible();
+	// it is not put off any more, and nothing says that it is
+	await page.goto(`/desk/clients/${rows[0].client_id}/words/${rows[0].contact_id}`);
+	await awake(page);
+	await expect(page.getByText('It is back already.')).toBeVisible();
+	await expect(page.getByText('Put off until')).toHaveCount(0);
 });

@@ -17,7 +17,6 @@
 		notes,
 		colleagues,
 		timeZone,
-		today,
 		writing,
 		mayWrite,
 		mayNote
@@ -27,7 +26,6 @@
 		/** what only the firm reads */ notes: Note[];
 		/** whom a note can name */ colleagues: Colleague[];
 		timeZone: string;
-		/** of the firm */ today: string;
 		/** the field was opened by a person */ writing: boolean;
 		/** their role allows it */ mayWrite: boolean;
 		/** they may note what only the firm reads */ mayNote: boolean;
@@ -79,7 +77,7 @@
 						>Read, no answer needed</button
 					>
 				</form>
-				<LaterForm action="/desk/items/{item.id}?/answerLater" words={remarks} {today} version={item.version} />
+				<LaterForm action="/desk/items/{item.id}?/answerLater" words={remarks} version={item.version} />
 			{/if}
 		{/if}
 		{#if mayNote}<div class="mt-3"><NoteForm action="/desk/items/{item.id}?/note" of="note {item.id}" {colleagues} /></div>{/if}

@@ -231,7 +231,6 @@
 			notes={leaf.notes}
 			colleagues={leaf.colleagues}
 			{timeZone}
-			today={leaf.today}
 			writing={open === 'write'}
 			mayWrite={mayJudge}
 			mayNote={leaf.acts.includes('keep_record')}

@@ -1,6 +1,5 @@
 <script lang="ts">
 	import { page } from '$app/state';
-	import { dayOf } from '$lib/words/dates';
 	import { leafKeys } from '../desk/leaf-keys';
 	import Talk from '../talk/Talk.svelte';
 	import type { LeafProps } from './leaf-props';
@@ -24,7 +23,6 @@
 		colleagues={leaf.colleagues}
 		mayNote={mine('keep_record')}
 		timeZone={page.data.firm.timeZone}
-		today={dayOf(page.data.now, page.data.firm.timeZone)}
 		mayWrite={mine('judge_item')}
 		begin={remember}
 		sent={openNext}

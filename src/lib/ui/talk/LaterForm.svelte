@@ -1,7 +1,8 @@
 <script lang="ts">
+	import { page } from '$app/state';
 	import { addDays } from '$lib/core/calendar/firm-calendar';
 	import { LATER_MOST_DAYS } from '$lib/core/talk/later';
-	import { dateWords } from '$lib/words/dates';
+	import { dateWords, dayOf } from '$lib/words/dates';
 	import type { Remark } from '$lib/server/items/remarks';
 	import { enhancedForm } from '../forms/enhanced-form';
 
@@ -9,14 +10,12 @@
 	let {
 		action,
 		words,
-		today,
 		version,
 		begin,
 		sent
 	}: {
 		action: string;
 		/** all that was written; what nobody has seen is put off */ words: readonly Remark[];
-		/** of the firm */ today: string;
 		/** of the item that it is about */ version?: number;
 		/** before it is put off */ begin?: () => void;
 		/** once it is */ sent?: () => void | Promise<void>;
@@ -24,8 +23,12 @@
 	let open = $state(false);
 	let problem = $state('');
 	let pending = $state(false);
-	/** how far it was put off before */
-	const put = $derived(words.findLast(({ side, seenAt, later }) => side === 'client' && !seenAt && later !== null)?.later ?? null);
+	const today = $derived(dayOf(page.data.now, page.data.firm.timeZone));
+	/** until when it is put off: not any more once that day has come, or they have written again */
+	const put = $derived.by(() => {
+		const last = words.findLast(({ side, seenAt }) => side === 'client' && !seenAt)?.later ?? null;
+		return last && last.until > today ? last : null;
+	});
 </script>
 
 {#if put}<p class="text-sm text-(--half)">

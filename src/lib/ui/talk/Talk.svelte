@@ -18,7 +18,6 @@
 		notes,
 		colleagues,
 		timeZone,
-		today,
 		mayWrite,
 		mayNote,
 		sent,
@@ -30,7 +29,6 @@
 		/** what only the firm reads */ notes: Note[];
 		/** whom a note can name */ colleagues: Colleague[];
 		timeZone: string;
-		/** of the firm */ today: string;
 		mayWrite: boolean;
 		mayNote: boolean;
 		/** once words were sent, or seen */ sent: () => void | Promise<void>;
@@ -84,6 +82,6 @@
 	{#if unseen > 0}<form method="post" action="{at}?/markSeen" data-acts {@attach enhancedForm(handling)}>
 			<button class="act-quiet" aria-keyshortcuts="n" disabled={pending}>Needs no answer <span class="key">n</span></button>
 		</form>
-		<LaterForm action="{at}?/later" {words} {today} {begin} {sent} />{/if}
+		<LaterForm action="{at}?/later" {words} {begin} {sent} />{/if}
 {/if}
 {#if mayNote}<NoteForm action="{at}?/note" of="note {talk.clientId} {talk.contactId}" {colleagues} />{/if}

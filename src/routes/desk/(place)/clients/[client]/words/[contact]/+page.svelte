@@ -1,5 +1,4 @@
 <script lang="ts">
-	import { dayOf } from '$lib/words/dates';
 	import { leafKeys } from '$lib/ui/desk/leaf-keys';
 	import Talk from '$lib/ui/talk/Talk.svelte';
 
@@ -24,7 +23,6 @@
 			colleagues={data.colleagues}
 			mayNote={data.acts.includes('keep_record')}
 			timeZone={data.firm.timeZone}
-			today={dayOf(data.now, data.firm.timeZone)}
 			mayWrite={data.acts.includes('judge_item') && data.client.state === 'active'}
 			sent={() => void (said = 'Done.')}
 		/>{/key}
