@@ -422,3 +422,36 @@ test('an answer is passed on to somebody else of the client, who answers it; who
 	await theirs.context().close();
 	await mobile.context().close();
 });
+
+test('while the line is down the page stays with what is typed; where nothing answers it says so, and leads on', async ({ page }) => {
+	await signInAtDesk(page);
+	await page.goto('/desk/clients/new');
+	await awake(page);
+	const name = page.getByLabel('Name', { exact: true }).first();
+	await name.pressSequentially('Gull', { delay: 10 });
+	await page.context().setOffline(true);
+	await page.getByRole('link', { name: 'Library', exact: true }).press('Enter');
+	await expect(page.getByText('You are not connected. This page stays as it is')).toBeVisible();
+	await expect(page).toHaveURL(/desk\/clients/);
+	await expect(name).toHaveValue('Gull');
+	await page.context().setOffline(false);
+	await expect(page.getByText('You are not connected.')).toHaveCount(0);
+	await page.getByRole('link', { name: 'Library', exact: true }).press('Enter');
+	await expect(page).toHaveURL(/desk\/library/);
+	await awake(page);
+
+	await page.route('**/__data.json*', (route) => route.abort());
+	await page.getByRole('link', { name: 'Almanac', exact: true }).press('Enter');
+	await expect(page.getByRole('heading', { name: 'This page cannot be reached just now.' })).toBeVisible();
+	await expectAccessible(page, 'a page that nothing answers for');
+	await page.unroute('**/__data.json*');
+	await page.getByRole('link', { name: 'Try again' }).press('Enter');
+	await expect(page).toHaveURL(/desk\/almanac/);
+	await awake(page);
+	// what is not there is said within the desk
+	await page.goto('/desk/clients/00000000-0000-4000-8000-000000000000');
+	await expect(page.getByRole('heading', { name: 'There is nothing here.' })).toBeVisible();
+	await page.getByRole('link', { name: 'Clients', exact: true }).press('Enter');
+	await expect(page).toHaveURL(/desk\/clients$/);
+	await expect(page.getByRole('heading', { name: 'There is nothing here.' })).toHaveCount(0);
+});

@@ -72,7 +72,9 @@ test('the grid says what is missing and what does not join; a reason settles it,
 	);
 	expect(rows).toEqual([{ n: 1 }]);
 	await page.goBack();
+	await expect(title).toHaveText('All of these were asked for already.');
 	await page.goBack();
+	await expect(title).toHaveText(/one sum does not join\.$/);
 	await page.reload();
 	await awake(page);
 	await expect(page.getByRole('link', { name: /Gullhaven Card.*: not asked$/ })).toHaveCount(0);

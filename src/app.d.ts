@@ -6,6 +6,8 @@ declare global {
 		interface Error {
 			message: string;
 			requestId?: string;
+			/** nothing answered: the line is down, or the product is */
+			unreachable?: boolean;
 		}
 		interface Locals {
 			requestId: string;

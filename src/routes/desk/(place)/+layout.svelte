@@ -12,6 +12,9 @@
 	import { clearCopies } from '$lib/ui/forms/typed-copies';
 
 	let { data, children } = $props();
+	/** Who is at the desk, and whose it is. A desk that is being left for an error page is drawn once more, without its data. */
+	const person = $derived((data as Partial<typeof data>).person ?? { id: '', name: '', email: '', role: 'filing' as const });
+	const firmName = $derived((data as Partial<typeof data>).firm?.name ?? '');
 	const places = [
 		{ name: 'Rounds', path: '/desk/rounds' },
 		{ name: 'Clients', path: '/desk/clients' },
@@ -76,7 +79,7 @@
 			event.preventDefault();
 			find.focus();
 		} else if (event.key === '?') keysDialog.showModal();
-		else if (event.key === 'n' && may(data.person.role, 'add_client')) void goto('/desk/clients/new');
+		else if (event.key === 'n' && may(person.role, 'add_client')) void goto('/desk/clients/new');
 		else if (event.key === 'Escape') closeLeaf();
 		else if (event.key === 'ArrowDown' || event.key === 'ArrowUp') moveInList(event);
 	}
@@ -116,7 +119,7 @@
 {/if}
 <header class="no-print flex min-h-[46px] flex-wrap items-stretch gap-x-6 min-[1180px]:flex-nowrap border-b border-(--rule-strong) bg-(--sheet) px-4">
 	<a href="/desk/rounds" class="flex shrink-0 items-center gap-2 py-2 no-underline"
-		><LanternMark /><span class="serif text-[17px] font-semibold">{shortFirmName(data.firm.name)}</span></a
+		><LanternMark /><span class="serif text-[17px] font-semibold">{shortFirmName(firmName)}</span></a
 	>
 	<nav aria-label="Places" class="flex flex-wrap items-stretch min-[1180px]:shrink-0 min-[1180px]:flex-nowrap">
 		{#each places as place (place.path)}
@@ -143,9 +146,9 @@
 			</div>
 		</div>
 		<details class="relative" bind:this={yours}>
-			<summary class="act-quiet list-none" aria-label="You and this desk">{data.person.name.split(' ')[0]}</summary>
+			<summary class="act-quiet list-none" aria-label="You and this desk">{person.name.split(' ')[0]}</summary>
 			<div class="absolute right-0 z-20 mt-1 w-52 border border-(--rule-strong) bg-(--sheet) p-2 text-left text-sm shadow-md">
-				<p class="px-2 py-1 text-(--half)">{data.person.name}, {data.person.role}</p>
+				<p class="px-2 py-1 text-(--half)">{person.name}, {person.role}</p>
 				{#if !data.practice}<a class="menu-line no-underline" href="/desk/you">Sign-in and devices</a>
 					<a class="menu-line no-underline" href="/desk/told">What you are told</a>
 					<a class="menu-line no-underline" href="/desk/practice">Practice workspace</a>{/if}
@@ -172,7 +175,7 @@
 	<form method="dialog" class="mt-4"><button class="act">Close</button></form>
 </dialog>
 
-<SignInAgain person={data.person} signIn="/desk/sign-in" stillHere="/desk/still-here" locale="en" />
+<SignInAgain {person} signIn="/desk/sign-in" stillHere="/desk/still-here" locale="en" />
 
 {#if data.demo}
 	<dialog bind:this={clockDialog} class="sheet-dialog" aria-labelledby="clock-title">

@@ -1,0 +1,5 @@
+<script lang="ts">
+	import PageProblem from '$lib/ui/PageProblem.svelte';
+</script>
+
+<PageProblem />
