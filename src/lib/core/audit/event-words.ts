@@ -96,6 +96,8 @@ export const EVENT_WORDS = {
 	away_left: 'left the reminders of {contact} as they are, though a program says that they are away',
 	own_words_written: 'wrote: “{words}”',
 	words_written: 'wrote to {contact}: “{words}”',
+	answer_given: 'gave {what} to {to} to answer',
+	answer_let_go: 'let whoever looks after the client answer {what}',
 	answer_put_off: 'answers {what} later: not in Rounds before {until}',
 	words_seen: 'has read what {contact} wrote',
 	reminders_held: 'paused the reminders of {whom} until {until}: “{reason}”',

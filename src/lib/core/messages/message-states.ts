@@ -50,6 +50,7 @@ export const MESSAGE_KINDS = [
 	'answer_told',
 	'partner_told',
 	'named_in_note',
+	'given_to_answer',
 	'summary',
 	'told_at_once',
 	'answer_passed',
@@ -79,6 +80,7 @@ export const TELLS: Record<MessageKind, boolean> = {
 	answer_told: false,
 	partner_told: false,
 	named_in_note: false,
+	given_to_answer: false,
 	summary: false,
 	told_at_once: false,
 	// one of their own wrote it, not the firm

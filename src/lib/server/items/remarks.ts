@@ -31,6 +31,8 @@ export interface Remark {
 	seenAt: string | null;
 	/** until when the firm has put its answer off, and who did; only for the firm */
 	later: { until: string; by: string } | null;
+	/** who of the firm was given it to answer, and by whom; only for the firm */
+	given: { id: string; name: string; by: string } | null;
 	/** the mail by which it came, for the firm */
 	mail: MailBeside | null;
 }
@@ -56,8 +58,18 @@ async function readMailsBeside(tx: Tx, actor: Actor, ids: readonly string[]): Pr
 	return new Map(mails.map(({ id, ...mail }) => [id, mail]));
 }
 
-/** A remark as it is read: see `remarksOf`. */
-type RemarkRow = Omit<Remark, 'pinned' | 'mail' | 'later'> & {
+/** Who was given words of clients to answer, by the ids of those that nobody has seen; only the firm reads it. */
+async function readGiven(tx: Tx, actor: Actor, ids: readonly string[]): Promise<ReadonlyMap<string, NonNullable<Remark['given']>>> {
+	if (actor.kind !== 'staff' || ids.length === 0) return new Map();
+	const given = await tx.rows<{ remarkId: string; id: string; name: string; by: string }>(
+		`select m.id "remarkId", s.id, s.name, coalesce(m.given_by, '') as by from remark m join staff s on s.id = who_answers(m) where m.id = any ($1) and m.given_to is not null`,
+		[ids]
+	);
+	return new Map(given.map(({ remarkId, ...to }) => [remarkId, to]));
+}
+
+/** A remark as it is read: see `remarksWhere`. */
+type RemarkRow = Omit<Remark, 'pinned' | 'mail' | 'later' | 'given'> & {
 	attachmentId: string | null;
 	mailId: string | null;
 	laterUntil: string | null;
@@ -86,9 +98,15 @@ export async function remarksWhere(
 		actor,
 		rows.flatMap(({ mailId }) => mailId ?? [])
 	);
+	const given = await readGiven(
+		tx,
+		actor,
+		rows.flatMap(({ id, side, seenAt }) => (side === 'client' && !seenAt ? id : []))
+	);
 	return rows.map(({ attachmentId, page, x, y, mailId, laterUntil, laterBy, ...remark }) => ({
 		...remark,
 		later: actor.kind === 'staff' && laterUntil && laterBy ? { until: laterUntil, by: laterBy } : null,
+		given: given.get(remark.id) ?? null,
 		mail: (mailId && mails.get(mailId)) || null,
 		pinned: attachmentId ? { attachmentId, page: page!, x: x!, y: y! } : null
 	}));

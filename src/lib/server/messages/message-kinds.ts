@@ -6,6 +6,7 @@ import { answerTold } from './kinds/answer-told';
 import { chase } from './kinds/chase';
 import { invitation } from './kinds/invitation';
 import { invitationChase } from './kinds/invitation-chase';
+import { givenToAnswer } from './kinds/given-to-answer';
 import { namedInNote } from './kinds/named-in-note';
 import { newDevice } from './kinds/new-device';
 import { papersShown } from './kinds/papers-shown';
@@ -51,6 +52,7 @@ export const MESSAGE_KIND_DEFINITIONS: Record<MessageKind, MessageKindDefinition
 	answer_told: answerTold,
 	partner_told: partnerTold,
 	named_in_note: namedInNote,
+	given_to_answer: givenToAnswer,
 	summary,
 	told_at_once: toldAtOnce,
 	answer_passed: answerPassed

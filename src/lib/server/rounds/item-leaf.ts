@@ -12,8 +12,7 @@ import type { Tx } from '../platform/db/database';
 import { readCheckService } from '../platform/identity-checks/terms';
 import { readItem, readItemEvents, readLetterPages, type ItemEvent, type ItemRow } from '../items/read-items';
 import { readRemarks, type Remark } from '../items/remarks';
-import type { Colleague } from '$lib/core/talk/named';
-import { readColleagues, readItemNotes, type Note } from '../talk/notes';
+import { readColleagues, readItemNotes, type Note, type SeeingColleague } from '../talk/notes';
 import { readWaitingFor } from '../letters/open-letters';
 import { LETTER_OPEN } from '$lib/core/signing/letter-states';
 import { readPossibleScans, type PossibleScan } from '../papers/possible-scans';
@@ -45,7 +44,7 @@ export interface ItemLeafData {
 	remarks: Remark[];
 	/** what holds its reminders in particular, or those of its request */ holds: HeldReminders[];
 	/** what only the firm reads about it */ notes: Note[];
-	/** whom a note can name */ colleagues: Colleague[];
+	/** the others who may see the client */ colleagues: SeeingColleague[];
 	/** everybody of the client, who could be asked */
 	people: { id: string; name: string }[];
 	/** of a letter: who outside the client signs for it */

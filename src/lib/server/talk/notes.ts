@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { z } from 'zod';
 import { noteSchema } from '$lib/core/clients/record-forms';
 import { DomainError } from '$lib/core/errors/domain-error';
+import { may, type Role } from '$lib/core/people/roles';
 import { namedIn, type Colleague } from '$lib/core/talk/named';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
@@ -71,10 +72,19 @@ export function readTalkNotes(tx: Tx, actor: Actor, clientId: string, contactId:
 	return notesWhere(tx, actor, 'n.client_id = $2 and n.with_contact_id = $3', [clientId, contactId]);
 }
 
+/** Somebody else of the firm who may see a client. */
+export interface SeeingColleague extends Colleague {
+	/** their role lets them answer what clients write */ mayAnswer: boolean;
+}
+
 /** Who of the firm can be named in a note about a client: the others who may see it. */
-export function readColleagues(tx: Tx, actor: Actor, clientId: string): Promise<Colleague[]> {
+export async function readColleagues(tx: Tx, actor: Actor, clientId: string): Promise<SeeingColleague[]> {
 	requireStaff(actor, 'look');
-	return tx.rows<Colleague>('select id, name from colleagues_who_see($1) where id <> $2', [clientId, actor.id]);
+	const colleagues = await tx.rows<Colleague & { role: Role }>(
+		'select o.id, o.name, s.role from colleagues_who_see($1) o join staff s on s.id = o.id where o.id <> $2 order by lower(o.name), o.id',
+		[clientId, actor.id]
+	);
+	return colleagues.map(({ role, ...colleague }) => ({ ...colleague, mayAnswer: may(role, 'judge_item') }));
 }
 
 /** Where a note is to stand. @throws DomainError not_found */

@@ -2,7 +2,6 @@ import { randomUUID } from 'node:crypto';
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import { heldByReply } from '$lib/core/chasing/hold';
 import { DomainError } from '$lib/core/errors/domain-error';
-import type { Colleague } from '$lib/core/talk/named';
 import { saying } from '$lib/words/sayings';
 import { requireContact, requireStaff, type Actor, type ContactActor } from '../actor';
 import { recordEvent } from '../audit/record-event';
@@ -12,7 +11,7 @@ import { requireWorkedFor } from '../items/own-item';
 import { remarksWhere, type Remark } from '../items/remarks';
 import { planMessage } from '../outbox/plan-message';
 import type { Tx } from '../platform/db/database';
-import { readColleagues, readTalkNotes, type Note } from './notes';
+import { readColleagues, readTalkNotes, type Note, type SeeingColleague } from './notes';
 
 /** A person with whom the firm talks about a client, about nothing that was asked in particular: nobody else of the client reads it. */
 export interface Talk {
@@ -45,7 +44,7 @@ export interface TalkToRead {
 	words: Remark[];
 	/** how many of the client's words nobody has seen */ unseen: number;
 	/** what only the firm reads */ notes: Note[];
-	/** whom a note can name */ colleagues: Colleague[];
+	/** the others who may see the client */ colleagues: SeeingColleague[];
 }
 
 /** What the firm and a person wrote to each other, and what it noted beside. @throws DomainError not_found */

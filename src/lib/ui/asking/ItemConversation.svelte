@@ -1,10 +1,10 @@
 <script lang="ts">
 	import type { ItemRow } from '$lib/server/items/read-items';
 	import type { Remark } from '$lib/server/items/remarks';
-	import type { Colleague } from '$lib/core/talk/named';
-	import type { Note } from '$lib/server/talk/notes';
+	import type { Note, SeeingColleague } from '$lib/server/talk/notes';
 	import { enhancedForm } from '../forms/enhanced-form';
 	import { keepOnDevice } from '../forms/keep-on-device';
+	import GiveForm from '../talk/GiveForm.svelte';
 	import LaterForm from '../talk/LaterForm.svelte';
 	import NoteForm from '../talk/NoteForm.svelte';
 	import { sendByKey } from '../talk/send-by-key';
@@ -24,7 +24,7 @@
 		item: ItemRow;
 		remarks: Remark[];
 		/** what only the firm reads */ notes: Note[];
-		/** whom a note can name */ colleagues: Colleague[];
+		/** the others who may see the client */ colleagues: SeeingColleague[];
 		timeZone: string;
 		/** the field was opened by a person */ writing: boolean;
 		/** their role allows it */ mayWrite: boolean;
@@ -78,6 +78,7 @@
 					>
 				</form>
 				<LaterForm action="/desk/items/{item.id}?/answerLater" words={remarks} version={item.version} />
+				<GiveForm action="/desk/items/{item.id}?/giveAnswer" words={remarks} {colleagues} version={item.version} />
 			{/if}
 		{/if}
 		{#if mayNote}<div class="mt-3"><NoteForm action="/desk/items/{item.id}?/note" of="note {item.id}" {colleagues} /></div>{/if}

@@ -1,10 +1,10 @@
 <script lang="ts">
 	import type { Remark } from '$lib/server/items/remarks';
-	import type { Colleague } from '$lib/core/talk/named';
-	import type { Note } from '$lib/server/talk/notes';
+	import type { Note, SeeingColleague } from '$lib/server/talk/notes';
 	import type { NamedTalk } from '$lib/server/talk/words';
 	import { enhancedForm } from '../forms/enhanced-form';
 	import { keepOnDevice } from '../forms/keep-on-device';
+	import GiveForm from './GiveForm.svelte';
 	import LaterForm from './LaterForm.svelte';
 	import NoteForm from './NoteForm.svelte';
 	import { sendByKey } from './send-by-key';
@@ -27,7 +27,7 @@
 		words: Remark[];
 		/** how many of the client's words nobody has seen */ unseen: number;
 		/** what only the firm reads */ notes: Note[];
-		/** whom a note can name */ colleagues: Colleague[];
+		/** the others who may see the client */ colleagues: SeeingColleague[];
 		timeZone: string;
 		mayWrite: boolean;
 		mayNote: boolean;
@@ -82,6 +82,7 @@
 	{#if unseen > 0}<form method="post" action="{at}?/markSeen" data-acts {@attach enhancedForm(handling)}>
 			<button class="act-quiet" aria-keyshortcuts="n" disabled={pending}>Needs no answer <span class="key">n</span></button>
 		</form>
-		<LaterForm action="{at}?/later" {words} {begin} {sent} />{/if}
+		<LaterForm action="{at}?/later" {words} {begin} {sent} />
+		<GiveForm action="{at}?/give" {words} {colleagues} {begin} {sent} />{/if}
 {/if}
 {#if mayNote}<NoteForm action="{at}?/note" of="note {talk.clientId} {talk.contactId}" {colleagues} />{/if}

@@ -1,7 +1,6 @@
-import type { Colleague } from '$lib/core/talk/named';
 import { readRemarks, type Remark } from '../../items/remarks';
 import type { Tx } from '../../platform/db/database';
-import { NAMING, readColleagues, readItemNotes, readNamingNote, type Note, type PlacedNote } from '../../talk/notes';
+import { NAMING, readColleagues, readItemNotes, readNamingNote, type Note, type PlacedNote, type SeeingColleague } from '../../talk/notes';
 import { readTalk } from '../../talk/words';
 import { COUNTED, type RoundsAt, type RoundsSectionDefinition, type SectionRow } from '../section';
 
@@ -29,7 +28,7 @@ interface NamedLeaf {
 	/** what was written where it stands, oldest first */
 	words: Remark[];
 	notes: Note[];
-	colleagues: Colleague[];
+	colleagues: SeeingColleague[];
 }
 
 export const named: RoundsSectionDefinition<NamedLeaf> = {

@@ -1,21 +1,33 @@
 import { DomainError } from '$lib/core/errors/domain-error';
-import { ofMine } from '../../clients/mine';
 import type { Tx } from '../../platform/db/database';
 import { readTalk, type TalkToRead } from '../../talk/words';
-import { notPutOff } from '../put-off';
 import { COUNTED, type RoundsAt, type RoundsSectionDefinition, type SectionRow } from '../section';
+import { byAndGiven, notPutOff, theirsToAnswer } from '../to-answer';
 
 /** Words `m` about nothing that was asked, which nobody of the firm has seen. */
 const UNSEEN = 'm.seen_at is null and m.contact_id is not null and m.item_id is null';
 
 async function rows(tx: Tx, at: RoundsAt): Promise<SectionRow[]> {
-	const talks = await tx.rows<{ id: string; words: string; since: string; n: number; client_id: string; client_name: string; by: string }>(
+	const talks = await tx.rows<{
+		id: string;
+		words: string;
+		since: string;
+		n: number;
+		client_id: string;
+		client_name: string;
+		by: string;
+		given_to: string | null;
+		given_name: string | null;
+		given_by: string | null;
+	}>(
 		`with oldest as (
-			select distinct on (m.client_id, m.with_contact_id) m.id, m.client_id, m.with_contact_id, m.words, m.written_at, count(*) over (partition by m.client_id, m.with_contact_id) n
-			from remark m where m.firm_id = $1 and ${UNSEEN} and ${notPutOff('$4')} and ${ofMine('m.client_id', 3)} order by m.client_id, m.with_contact_id, m.number
+			select distinct on (m.client_id, m.with_contact_id) m.id, m.client_id, m.with_contact_id, m.words, m.written_at, m.given_by,
+				who_answers(m) given_to, count(*) over (partition by m.client_id, m.with_contact_id) n
+			from remark m where m.firm_id = $1 and ${UNSEEN} and ${notPutOff('$4')} and ${theirsToAnswer(3)} order by m.client_id, m.with_contact_id, m.number
 		)
-		select o.id, o.words, o.written_at since, o.n, o.client_id, cl.name client_name, c.name as by
-		from oldest o join client cl on cl.id = o.client_id join contact c on c.id = o.with_contact_id order by o.written_at, o.id limit $2`,
+		select o.id, o.words, o.written_at since, o.n, o.client_id, cl.name client_name, c.name as by, o.given_to, g.name given_name, o.given_by
+		from oldest o join client cl on cl.id = o.client_id join contact c on c.id = o.with_contact_id
+			left join staff g on g.id = o.given_to order by o.written_at, o.id limit $2`,
 		[tx.firmId, at.limit, at.mineOf, at.today]
 	);
 	return talks.map((one) => ({
@@ -24,7 +36,7 @@ async function rows(tx: Tx, at: RoundsAt): Promise<SectionRow[]> {
 		clientName: one.client_name,
 		since: one.since,
 		words: `“${one.words}”${one.n > 1 ? ` and ${one.n - 1} more` : ''}`,
-		aside: one.by
+		aside: byAndGiven(one, at.reader)
 	}));
 }
 
@@ -33,7 +45,7 @@ interface WordsLeaf extends TalkToRead {
 }
 
 export const words: RoundsSectionDefinition<WordsLeaf> = {
-	count: `select count(distinct (m.client_id, m.with_contact_id)) from remark m where m.firm_id = $1 and ${UNSEEN} and ${notPutOff(COUNTED.today)} and ${ofMine('m.client_id', COUNTED.mineOf)}`,
+	count: `select count(distinct (m.client_id, m.with_contact_id)) from remark m where m.firm_id = $1 and ${UNSEEN} and ${notPutOff(COUNTED.today)} and ${theirsToAnswer(COUNTED.mineOf)}`,
 	rows,
 	leaf: {
 		key: 'words',

@@ -23,6 +23,7 @@
 		answer_told: 'answer to look at',
 		partner_told: 'a partner is told',
 		named_in_note: 'a colleague is named in a note',
+		given_to_answer: 'given to a colleague to answer',
 		summary: 'a summary for one of us',
 		told_at_once: 'one of us is told at once',
 		answer_passed: 'passed on by a client',

@@ -36,7 +36,9 @@ import type { Tx } from '$lib/server/platform/db/database';
 import type { Actor } from '$lib/server/actor';
 import { noteForm, writeNote } from '$lib/server/talk/notes';
 import { markRemarksSeen, writeRemark } from '$lib/server/items/remarks';
+import { giveSchema } from '$lib/core/talk/give';
 import { laterSchema } from '$lib/core/talk/later';
+import { giveAnswer } from '$lib/server/talk/give';
 import { putOffAnswer } from '$lib/server/talk/later';
 import { removeAccount, showAccount, type NamedAccount } from '$lib/server/signing/payment-authorisations';
 import { endSecret, showSecret } from '$lib/server/items/secrets';
@@ -164,6 +166,9 @@ export const actions = {
 				return putOffAnswer(tx, desk.actor, firm, { itemId: input.itemId }, until);
 			})
 		),
+	/** Gives what the client wrote about it to a colleague to answer. */
+	giveAnswer: (event) =>
+		judge(event, (desk, input, form) => desk.inFirm((tx) => giveAnswer(tx, desk.actor, { itemId: input.itemId }, giveSchema.parse(form)))),
 	markRemarksSeen: (event) => judge(event, (desk, input) => desk.inFirm((tx) => markRemarksSeen(tx, desk.actor, input.itemId))),
 	/** Answers what a client gave to get into a system, once; the look is in the history. */
 	showSecret: (event) =>

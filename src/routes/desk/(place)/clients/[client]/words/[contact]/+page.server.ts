@@ -1,8 +1,10 @@
 import { z } from 'zod';
 import { remarkSchema } from '$lib/core/requests/request-form';
 import { localDate } from '$lib/core/calendar/firm-calendar';
+import { giveSchema } from '$lib/core/talk/give';
 import { laterSchema } from '$lib/core/talk/later';
 import { requireStaff } from '$lib/server/actor';
+import { giveAnswer } from '$lib/server/talk/give';
 import { putOffAnswer } from '$lib/server/talk/later';
 import { noteForm, writeNote } from '$lib/server/talk/notes';
 import { markWordsSeen, readTalk, writeWords } from '$lib/server/talk/words';
@@ -36,6 +38,11 @@ export const actions = {
 			requireStaff(desk.actor, 'judge_item');
 			const { until } = laterSchema(localDate(desk.actor.now, firm.calendar)).parse(Object.fromEntries(form));
 			return putOffAnswer(tx, desk.actor, firm, talkOf(event), until);
+		}),
+	give: (event) =>
+		deskForm(event, (tx, desk, form) => {
+			requireStaff(desk.actor, 'judge_item');
+			return giveAnswer(tx, desk.actor, talkOf(event), giveSchema.parse(Object.fromEntries(form)));
 		}),
 	markSeen: (event) => deskForm(event, (tx, desk) => markWordsSeen(tx, desk.actor, talkOf(event)))
 };
