@@ -1,4 +1,4 @@
-import { awake, expect, expectAccessible, signInAtDesk, signInAtPortal, test, phone } from './product';
+import { awake, expect, expectAccessible, mailTo, phone, signInAtDesk, signInAtPortal, test, typeIn } from './product';
 
 test.use({ file: 'notes' });
 
@@ -158,4 +158,76 @@ test('an answer is put off by keyboard: the row leaves Rounds, the record says u
 	await awake(page);
 	await expect(page.getByText('It is back already.')).toBeVisible();
 	await expect(page.getByText('Put off until')).toHaveCount(0);
+});
+
+test('what a client wrote is given to a colleague; what was just sent is taken back, and stands in the field again', async ({
+	page,
+	browser,
+	product
+}) => {
+	test.setTimeout(150_000);
+	const mobile = await phone(browser, product.origin);
+	await signInAtPortal(mobile, 'juno@ferrycafe.example');
+	await mobile.goto('/portal/pennywhistle-row/words');
+	await mobile.waitForLoadState('networkidle');
+	await mobile.getByLabel('Write to Pennywhistle Row Bookkeeping').pressSequentially('Who looks at our till?');
+	await mobile.getByRole('button', { name: 'Send it' }).click();
+	await expect(mobile.getByRole('listitem').filter({ hasText: 'Who looks at our till?' })).toBeVisible();
+
+	await signInAtDesk(page);
+	const row = page.getByRole('link', { name: /Who looks at our till/ });
+	await row.click();
+	await expect(page.getByRole('heading', { name: /wrote to you/ })).toBeVisible();
+	await awake(page);
+	await page.getByRole('button', { name: 'Give to …' }).focus();
+	await page.keyboard.press('Enter');
+	const who = page.getByLabel('Who answers');
+	await expect(who).toBeFocused();
+	await expect(who.locator('option', { hasText: 'Bram' })).toHaveCount(0);
+	await who.selectOption({ label: 'Ferrin Ashgrove' });
+	await expectAccessible(page, 'giving an answer to a colleague');
+	await page.getByRole('button', { name: 'Give it' }).press('Enter');
+	await expect(page.getByRole('link', { name: /Who looks at our till.*Ferrin Ashgrove has it/ })).toBeVisible();
+	expect(await mailTo(product, 'ferrin@pennywhistle.example', 'given_to_answer')).toContain('Who looks at our till?');
+
+	// written by keyboard, and taken back by keyboard: the words stand in the field again, and nobody gets them
+	const { rows } = await product.sql.query<{ client_id: string; contact_id: string }>(
+		`select client_id, with_contact_id contact_id from remark where words = 'Who looks at our till?'`
+	);
+	const at = `/desk/clients/${rows[0].client_id}/words/${rows[0].contact_id}`;
+	await page.goto(at);
+	await awake(page);
+	await expect(page.getByText('Ferrin Ashgrove has it to answer, given by Odalys Fenwick.')).toBeVisible();
+	const field = page.getByLabel(/^To Juno/);
+	await field.pressSequentially('Nobody, I am afread.', { delay: 10 });
+	await page.keyboard.press('ControlOrMeta+Enter');
+	const takeBack = page.getByRole('button', { name: 'Take it back' });
+	await expect(takeBack).toBeVisible();
+	await expect(field).toHaveValue('');
+	await expectAccessible(page, 'what was just sent');
+	await takeBack.press('Enter');
+	await expect(page.getByRole('link', { name: 'Your words are where you wrote them.' })).toBeFocused();
+	await expect(field).toHaveValue('Nobody, I am afread.');
+	await expect(page.getByRole('listitem').filter({ hasText: 'Nobody, I am' })).toHaveCount(0);
+	await page.reload();
+	await awake(page);
+	await expect(field).toHaveValue('Nobody, I am afread.');
+	await mobile.reload();
+	await mobile.waitForLoadState('networkidle');
+	await expect(mobile.getByText('Nobody, I am')).toHaveCount(0);
+	// put right and sent, it is read at once; then nothing can be taken back any more
+	await typeIn(field, 'Nobody, I am afraid.');
+	await page.keyboard.press('ControlOrMeta+Enter');
+	await expect(takeBack).toBeVisible();
+	await mobile.reload();
+	await expect(mobile.getByText('Nobody, I am afraid.')).toBeVisible();
+	await expect
+		.poll(async () => (await product.sql.query(`select seen_at is not null seen from remark where words = 'Nobody, I am afraid.'`)).rows[0].seen)
+		.toBe(true);
+	await takeBack.press('Enter');
+	await expect(page.getByText('They have read it on their page by now. Write to them again instead.')).toBeVisible();
+	await expect(page.getByRole('listitem').filter({ hasText: 'Nobody, I am afraid.' })).toBeVisible();
+	await page.goto('/desk/rounds');
+	await awake(page);
+	await expect(row).toHaveCount(0);
 });

@@ -226,7 +226,7 @@ export async function mailTo(product: Product, address: string, kind: string): P
 				text = rows[0] ? ((await receivedMail(product.env.MAIL_STANDIN_FOLDER, rows[0].message_id))?.text ?? '') : '';
 				return text;
 			},
-			{ timeout: 20_000 }
+			{ timeout: 60_000 }
 		)
 		.not.toBe('');
 	return text;

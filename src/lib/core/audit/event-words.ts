@@ -98,6 +98,7 @@ export const EVENT_WORDS = {
 	words_written: 'wrote to {contact}: “{words}”',
 	answer_given: 'gave {what} to {to} to answer',
 	answer_let_go: 'let whoever looks after the client answer {what}',
+	words_taken_back: 'took back what they had just written: {what}',
 	answer_put_off: 'answers {what} later: not in Rounds before {until}',
 	words_seen: 'has read what {contact} wrote',
 	reminders_held: 'paused the reminders of {whom} until {until}: “{reason}”',

@@ -4,6 +4,8 @@ import { longText, oneLine } from '../people/plain-fields';
 /** What a client gives as a reason; messages are keys of the catalogue. */
 export const reasonSchema = z.object({ reason: longText({ empty: 'wrong.reason.empty', long: 'wrong.reason.long' }, 1000) });
 export const remarkSchema = z.object({ words: longText({ empty: 'wrong.remark.empty', long: 'wrong.remark.long' }, 4000) });
+/** What the firm writes in a talk; the key is one id for every press, so that it goes once. */
+export const writtenSchema = remarkSchema.extend({ idempotencyKey: z.uuid() });
 export const secretSchema = z.object({ secret: oneLine({ empty: 'wrong.answer.empty', long: 'wrong.answer.long' }, 500) });
 const share = z.coerce.number().min(0).max(1);
 /** A place on a page of a file, where a remark is pinned. */

@@ -66,6 +66,15 @@ export async function endReplyHold(tx: Tx, actor: Actor, firm: ChasingFirm & { c
 	if (ended) await goOnAfter(tx, actor, firm, contactId, ended.held);
 }
 
+/** Lets what an answer held hold again, as if the firm had not seen it. @param endedAt when that had ended it */
+export async function takeUpReplyHold(tx: Tx, firm: ChasingFirm, contactId: string, endedAt: string): Promise<void> {
+	const again = await tx.first(`update chase_hold set ended_at = null where contact_id = $1 and why = 'replied' and ended_at = $2 returning id`, [
+		contactId,
+		endedAt
+	]);
+	if (again) await placeAnew(tx, { contactId }, firm);
+}
+
 /** Ends what held the reminders of a person: they go on with the step that comes next, for those that passed meanwhile are not made up for. */
 export async function endHold(
 	tx: Tx,

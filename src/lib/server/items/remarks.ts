@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { DomainError } from '$lib/core/errors/domain-error';
+import { MAIL_WAITS_SECONDS } from '$lib/core/talk/take-back';
 import { saying } from '$lib/words/sayings';
 import { requireReader, requireStaff, type Actor, type ContactActor } from '../actor';
 import { localDate } from '$lib/core/calendar/firm-calendar';
@@ -26,6 +27,8 @@ export interface Remark {
 	writtenAt: string;
 	/** whose name stands beside it */
 	by: string;
+	/** whoever of the firm reads it wrote it */
+	mine: boolean;
 	side: 'firm' | 'client';
 	pinned: PinnedAt | null;
 	seenAt: string | null;
@@ -69,7 +72,8 @@ async function readGiven(tx: Tx, actor: Actor, ids: readonly string[]): Promise<
 }
 
 /** A remark as it is read: see `remarksWhere`. */
-type RemarkRow = Omit<Remark, 'pinned' | 'mail' | 'later' | 'given'> & {
+type RemarkRow = Omit<Remark, 'pinned' | 'mail' | 'later' | 'given' | 'mine'> & {
+	staffId: string | null;
 	attachmentId: string | null;
 	mailId: string | null;
 	laterUntil: string | null;
@@ -89,7 +93,7 @@ export async function remarksWhere(
 	requireReader(actor);
 	const rows = await tx.rows<RemarkRow>(
 		`select m.id, m.words, m.written_at as "writtenAt", m.seen_at as "seenAt", coalesce(s.name, c.name, '') as by, case when m.staff_id is null then 'client' else 'firm' end side,
-			m.attachment_id as "attachmentId", m.page, m.x, m.y, m.mail_id "mailId", m.later_until "laterUntil", m.later_by "laterBy"
+			m.attachment_id as "attachmentId", m.page, m.x, m.y, m.mail_id "mailId", m.later_until "laterUntil", m.later_by "laterBy", m.staff_id "staffId"
 		from remark m left join staff s on s.id = m.staff_id left join contact c on c.id = m.contact_id where ${where} order by m.number`,
 		values
 	);
@@ -103,9 +107,10 @@ export async function remarksWhere(
 		actor,
 		rows.flatMap(({ id, side, seenAt }) => (side === 'client' && !seenAt ? id : []))
 	);
-	return rows.map(({ attachmentId, page, x, y, mailId, laterUntil, laterBy, ...remark }) => ({
+	return rows.map(({ attachmentId, page, x, y, mailId, laterUntil, laterBy, staffId, ...remark }) => ({
 		...remark,
 		later: actor.kind === 'staff' && laterUntil && laterBy ? { until: laterUntil, by: laterBy } : null,
+		mine: actor.kind === 'staff' && staffId === actor.id,
 		given: given.get(remark.id) ?? null,
 		mail: (mailId && mails.get(mailId)) || null,
 		pinned: attachmentId ? { attachmentId, page: page!, x: x!, y: y! } : null
@@ -131,20 +136,22 @@ export function readLastRemarks(
 	);
 }
 
+/** @param from the mail that brought it, or an id that whoever writes chose @returns its id; null if it was written before */
 async function insertRemark(
 	tx: Tx,
 	actor: Actor,
 	item: LockedItem,
 	words: string,
 	pinned: PinnedAt | null,
-	mailId: string | null = null
-): Promise<void> {
+	from: { mailId?: string; id?: string } = {}
+): Promise<string | null> {
 	if (pinned && !item.attachments.includes(pinned.attachmentId)) throw new DomainError('not_found', saying('wrong.paper.unknown'));
-	await tx.rows(
+	const id = from.id ?? randomUUID();
+	const inserted = await tx.first(
 		`insert into remark (id, firm_id, client_id, item_id, attachment_id, page, x, y, words, staff_id, contact_id, written_at, mail_id)
-		values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13)`,
+		values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13) on conflict (id) do nothing returning id`,
 		[
-			randomUUID(),
+			id,
 			tx.firmId,
 			item.client_id,
 			item.id,
@@ -156,9 +163,10 @@ async function insertRemark(
 			actor.kind === 'staff' ? actor.id : null,
 			actor.kind === 'contact' ? actor.id : null,
 			actor.now,
-			mailId
+			from.mailId ?? null
 		]
 	);
+	if (!inserted) return null;
 	await recordEvent(tx, actor, {
 		verb: 'remark_written',
 		clientId: item.client_id,
@@ -167,6 +175,7 @@ async function insertRemark(
 		itemId: item.id,
 		details: { title: item.title, words: words.slice(0, 300) }
 	});
+	return id;
 }
 
 /**
@@ -202,27 +211,32 @@ export async function writeOwnRemark(tx: Tx, actor: Actor, input: { itemId: stri
  */
 export async function putMailOnItem(tx: Tx, by: ContactActor, mail: { id: string; itemId: string; words: string }): Promise<void> {
 	const item = await lockItem(tx, mail.itemId);
-	await insertRemark(tx, by, item, mail.words, null, mail.id);
+	await insertRemark(tx, by, item, mail.words, null, { mailId: mail.id });
 	await holdReminders(tx, by, item.id);
 }
 
 /**
  * The firm writes to the client about an item; they get it by e-mail and find it on the item. A remark that is pinned to a page goes
  * by no message: they see it when they look at the file.
+ * @param input.idempotencyKey an id that whoever writes chose: pressed twice it is written once, and its mail waits the seconds in which it can be taken back
  */
-export async function writeRemark(tx: Tx, actor: Actor, input: { itemId: string; words: string; pinned: PinnedAt | null }): Promise<void> {
+export async function writeRemark(
+	tx: Tx,
+	actor: Actor,
+	input: { itemId: string; words: string; pinned: PinnedAt | null; idempotencyKey?: string }
+): Promise<void> {
 	requireStaff(actor, 'judge_item');
 	const item = await lockItem(tx, input.itemId);
-	await insertRemark(tx, actor, item, input.words, input.pinned);
-	if (input.pinned) return;
+	const id = await insertRemark(tx, actor, item, input.words, input.pinned, { id: input.idempotencyKey });
+	if (!id || input.pinned) return;
 	await tx.rows('update remark set seen_at = $2 where item_id = $1 and contact_id is not null and seen_at is null', [item.id, actor.now]);
 	await holdReminders(tx, actor, item.id);
-	const wrote = await tx.first<{ n: number; last: string | null }>(
-		`select count(*) n, (select contact_id from remark where item_id = $1 and contact_id is not null order by number desc limit 1) last from remark where item_id = $1`,
+	const last = await tx.first<{ contactId: string | null }>(
+		`select contact_id "contactId" from remark where item_id = $1 and contact_id is not null order by number desc limit 1`,
 		[item.id]
 	);
 	// whoever asked is answered, also where it is asked of somebody else
-	for (const contactId of new Set([item.contact_id, wrote?.last ?? item.contact_id])) {
+	for (const contactId of new Set([item.contact_id, last?.contactId ?? item.contact_id])) {
 		await endReplyHold(tx, actor, await loadFirm(tx), contactId);
 		await writeAboutItem(
 			tx,
@@ -230,8 +244,9 @@ export async function writeRemark(tx: Tx, actor: Actor, input: { itemId: string;
 			item,
 			{
 				kind: 'remark',
-				idempotencyKey: `remark ${item.id} ${wrote?.n ?? 0}${contactId === item.contact_id ? '' : ` ${contactId}`}`,
-				content: { itemTitle: item.title, reason: input.words }
+				idempotencyKey: `remark ${id} ${contactId}`,
+				...(input.idempotencyKey ? { waitSeconds: MAIL_WAITS_SECONDS } : {}),
+				content: { remarkId: id, itemTitle: item.title, reason: input.words }
 			},
 			contactId
 		);

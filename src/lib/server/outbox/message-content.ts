@@ -25,7 +25,7 @@ export const messageContentSchema = z.object({
 	callId: z.uuid().optional(),
 	/** the note in which somebody of the firm is named */
 	noteId: z.uuid().optional(),
-	/** what a client wrote, which somebody of the firm is given to answer */
+	/** what was written, which it brings, or which somebody of the firm is given to answer */
 	remarkId: z.uuid().optional(),
 	/** what a person of the firm is told of */
 	told: toldSchema.optional(),

@@ -22,6 +22,8 @@ export interface PlannedMessage {
 	/** Message-ID of the thread's first message; null begins a thread of its own */
 	threadId?: string | null;
 	content: MessageContent;
+	/** seconds until it goes, in which it can be taken back */
+	waitSeconds?: number;
 	/** with the step of which chase plan made it go, if one did */
 	items?: { itemId: string; step: number | null; plan?: string | null }[];
 }
@@ -30,7 +32,7 @@ export interface PlannedMessage {
 const messageIdOf = (id: string, firmId: string) => `${id}@humble-lantern.${firmId.slice(0, 8)}`;
 
 /**
- * Plans messages and puts their sending into the queue, in the caller's transaction, with three statements however many
+ * Plans messages and puts their sending into the queue, in the caller's transaction, with a few statements however many
  * there are.
  * @param perSecond how many of them may leave in a second; 0 for no limit
  * @returns for each, in order, its ids, or null if a message with its key was planned before
@@ -83,8 +85,10 @@ export async function planMessages(
 			select $1, i.message_id, i.item_id, i.step, i.plan from jsonb_to_recordset($2) as i (message_id uuid, item_id uuid, step int, plan text)`,
 			[tx.firmId, JSON.stringify(items)]
 		);
-	const ids = rows.flatMap(({ id }) => (isNew.has(id) ? [id] : []));
-	if (ids.length > 0) await tx.rows('select enqueue_sending($1, $2, $3)', [tx.firmId, ids, perSecond]);
+	for (const wait of new Set(messages.map(({ waitSeconds }) => waitSeconds ?? 0))) {
+		const ids = rows.flatMap(({ id, message }) => (isNew.has(id) && (message.waitSeconds ?? 0) === wait ? [id] : []));
+		if (ids.length > 0) await tx.rows('select enqueue_sending($1, $2, $3, $4)', [tx.firmId, ids, perSecond, wait]);
+	}
 	return rows.map(({ id }) => (isNew.has(id) ? { id, messageId: messageIdOf(id, tx.firmId) } : null));
 }
 

@@ -13,7 +13,7 @@ export async function writeAboutItem(
 	tx: Tx,
 	actor: Actor,
 	item: { id: string; client_id: string; contact_id: string },
-	message: Pick<PlannedMessage, 'kind' | 'idempotencyKey' | 'items'> & {
+	message: Pick<PlannedMessage, 'kind' | 'idempotencyKey' | 'items' | 'waitSeconds'> & {
 		content: Omit<PlannedMessage['content'], 'clientName' | 'itemId' | 'signedBy'>;
 	},
 	contactId = item.contact_id

@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import { heldByReply } from '$lib/core/chasing/hold';
 import { DomainError } from '$lib/core/errors/domain-error';
+import { MAIL_WAITS_SECONDS } from '$lib/core/talk/take-back';
 import { saying } from '$lib/words/sayings';
 import { requireContact, requireStaff, type Actor, type ContactActor } from '../actor';
 import { recordEvent } from '../audit/record-event';
@@ -119,7 +120,8 @@ async function threadOfTalk(tx: Tx, { clientId, contactId }: Talk): Promise<stri
 }
 
 /**
- * The firm writes to a person: they get it by e-mail and find it on their page. What they wrote counts as seen. Pressed twice it goes once.
+ * The firm writes to a person: they get it by e-mail, after the seconds in which it can be taken back, and find it on their page at once. What they
+ * wrote counts as seen. Pressed twice it goes once.
  * @throws DomainError not_found, changed_meanwhile for a closed client
  */
 export async function writeWords(tx: Tx, actor: Actor, input: Talk & { words: string; idempotencyKey: string }): Promise<void> {
@@ -144,10 +146,12 @@ export async function writeWords(tx: Tx, actor: Actor, input: Talk & { words: st
 	await planMessage(tx, actor, {
 		kind: 'remark',
 		idempotencyKey: `words ${input.idempotencyKey}`,
+		waitSeconds: MAIL_WAITS_SECONDS,
 		to: { address: talk.email, contactId: talk.contactId },
 		clientId: talk.clientId,
 		threadId: last?.thread ?? (await threadOfTalk(tx, talk)),
 		content: {
+			remarkId: input.idempotencyKey,
 			reason: input.words,
 			clientName: talk.clientName,
 			signedBy: actor.name,

@@ -7,6 +7,7 @@
 	import GiveForm from '../talk/GiveForm.svelte';
 	import LaterForm from '../talk/LaterForm.svelte';
 	import NoteForm from '../talk/NoteForm.svelte';
+	import { lastSent } from '../talk/just-sent.svelte';
 	import { sendByKey } from '../talk/send-by-key';
 	import Thread from '../talk/Thread.svelte';
 
@@ -37,8 +38,24 @@
 	const handling = {
 		onPending: (p: boolean) => (pending = p),
 		onProblem: (p: { message: string }) => (problem = p.message),
-		onSuccess: () => {
+		onSuccess: () => void (problem = '')
+	};
+	/** the same for every press of one letter, and another for the next */
+	let key = $state(crypto.randomUUID());
+	const of = $derived(`write ${item.id}`);
+	const sending = {
+		...handling,
+		onSuccess() {
+			lastSent.offer({
+				remarkId: key,
+				to: first,
+				action: `/desk/items/${item.id}?/takeBack`,
+				words,
+				of,
+				href: `/desk/clients/${item.clientId}/item/${item.id}`
+			});
 			words = problem = '';
+			key = crypto.randomUUID();
 		}
 	};
 </script>
@@ -49,13 +66,8 @@
 		{#if remarks.length > 0 || notes.length > 0}<div class="mt-1"><Thread words={remarks} {notes} clientId={item.clientId} {timeZone} /></div>{/if}
 		{#if problem}<p class="notice-wrong mt-2" role="alert">{problem}</p>{/if}
 		{#if mayWrite}
-			<form
-				method="post"
-				action="/desk/items/{item.id}?/write"
-				class="mt-2 space-y-2"
-				{@attach enhancedForm(handling)}
-				{@attach keepOnDevice(`write ${item.id}`)}
-			>
+			<form method="post" action="/desk/items/{item.id}?/write" class="mt-2 space-y-2" {@attach enhancedForm(sending)} {@attach keepOnDevice(of)}>
+				<input type="hidden" name="idempotencyKey" value={key} />
 				<input type="hidden" name="version" value={item.version} />
 				<label class="field"
 					><span>To {first}, by e-mail and on their page</span><textarea

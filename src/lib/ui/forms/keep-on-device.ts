@@ -11,7 +11,14 @@ export function keepOnDevice(of: string): Attachment<HTMLFormElement> {
 	return (form) => {
 		const copies = copiesOf(`${(page.data.person as { id: string } | undefined)?.id ?? 'nobody'} ${of}`);
 		form.dataset.kept = '';
-		for (const { name, value } of copies.all()) writeField(form, name, value);
+		const fillIn = () => {
+			for (const { name, value } of copies.all()) writeField(form, name, value);
+		};
+		fillIn();
+		// what was sent from here and taken back stands in the field again
+		const onback = (event: Event) => {
+			if ((event as CustomEvent<string>).detail === of) fillIn();
+		};
 		const onchange = ({ target }: Event) => {
 			const { name } = target as HTMLInputElement;
 			if (name && fieldsOf(form).includes(name)) copies.keep(name, readField(form, name));
@@ -20,10 +27,12 @@ export function keepOnDevice(of: string): Attachment<HTMLFormElement> {
 		form.addEventListener('input', onchange);
 		form.addEventListener('change', onchange);
 		form.addEventListener('lantern-sent', onsent);
+		addEventListener('lantern-taken-back', onback);
 		return () => {
 			form.removeEventListener('input', onchange);
 			form.removeEventListener('change', onchange);
 			form.removeEventListener('lantern-sent', onsent);
+			removeEventListener('lantern-taken-back', onback);
 		};
 	};
 }

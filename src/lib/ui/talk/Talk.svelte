@@ -7,6 +7,7 @@
 	import GiveForm from './GiveForm.svelte';
 	import LaterForm from './LaterForm.svelte';
 	import NoteForm from './NoteForm.svelte';
+	import { lastSent } from './just-sent.svelte';
 	import { sendByKey } from './send-by-key';
 	import Thread from './Thread.svelte';
 
@@ -48,6 +49,15 @@
 		},
 		onProblem: (p: { message: string }) => void (problem = p.message),
 		async onSuccess() {
+			problem = '';
+			await sent();
+		}
+	};
+	const of = $derived(`words ${talk.clientId} ${talk.contactId}`);
+	const writing = {
+		...handling,
+		async onSuccess() {
+			lastSent.offer({ remarkId: key, to: first, action: `${at}?/takeBack`, words: typed, of, href: at });
 			typed = problem = '';
 			key = crypto.randomUUID();
 			await sent();
@@ -59,13 +69,7 @@
 {:else}<p class="text-sm text-(--half)">Nothing has been written yet.</p>{/if}
 {#if problem}<p class="notice-wrong" role="alert">{problem}</p>{/if}
 {#if mayWrite}
-	<form
-		method="post"
-		action="{at}?/write"
-		class="space-y-2"
-		{@attach enhancedForm(handling)}
-		{@attach keepOnDevice(`words ${talk.clientId} ${talk.contactId}`)}
-	>
+	<form method="post" action="{at}?/write" class="space-y-2" {@attach enhancedForm(writing)} {@attach keepOnDevice(of)}>
 		<input type="hidden" name="idempotencyKey" value={key} />
 		<label class="field"
 			><span>To {first}, {talk.email ? 'by e-mail and on their page' : 'on their page; there is no address yet'}</span><textarea

@@ -8,6 +8,7 @@
 	import FindOrDo from '$lib/ui/desk/FindOrDo.svelte';
 	import LanternMark from '$lib/ui/desk/LanternMark.svelte';
 	import { isTyping } from '$lib/ui/desk/leaf-keys';
+	import TakeBack from '$lib/ui/talk/TakeBack.svelte';
 	import SignInAgain from '$lib/ui/sign-in/SignInAgain.svelte';
 	import { clearCopies } from '$lib/ui/forms/typed-copies';
 
@@ -175,6 +176,7 @@
 	<form method="dialog" class="mt-4"><button class="act">Close</button></form>
 </dialog>
 
+<TakeBack />
 <SignInAgain {person} signIn="/desk/sign-in" stillHere="/desk/still-here" locale="en" />
 
 {#if data.demo}

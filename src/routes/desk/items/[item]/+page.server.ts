@@ -1,6 +1,6 @@
 import { redirect } from '@sveltejs/kit';
 import { z } from 'zod';
-import { dueOnSchema, newVersionSchema, pinSchema, reasonSchema, remarkSchema } from '$lib/core/requests/request-form';
+import { dueOnSchema, newVersionSchema, pinSchema, reasonSchema, remarkSchema, writtenSchema } from '$lib/core/requests/request-form';
 import { statementLineAnswerForm } from '$lib/core/transactions/statement-line-questions';
 import { QUESTIONS_MAX } from '$lib/core/questionnaires/questionnaire';
 import { signatureSchema } from '$lib/core/signing/signature';
@@ -34,6 +34,7 @@ import { localDate } from '$lib/core/calendar/firm-calendar';
 import { letRemindersGoOn, pauseReminders, type HeldThing } from '$lib/server/chasing/holds';
 import type { Tx } from '$lib/server/platform/db/database';
 import type { Actor } from '$lib/server/actor';
+import { takeBack } from '$lib/server/talk/take-back';
 import { noteForm, writeNote } from '$lib/server/talk/notes';
 import { markRemarksSeen, writeRemark } from '$lib/server/items/remarks';
 import { giveSchema } from '$lib/core/talk/give';
@@ -132,7 +133,7 @@ export const actions = {
 		}),
 	write: (event) =>
 		judge(event, (desk, input, form) =>
-			desk.inFirm((tx) => writeRemark(tx, desk.actor, { itemId: input.itemId, ...remarkSchema.parse(form), pinned: null }))
+			desk.inFirm((tx) => writeRemark(tx, desk.actor, { itemId: input.itemId, ...writtenSchema.parse(form), pinned: null }))
 		),
 	/** Pauses the reminders of this thing, or of all that its request asks. */
 	pause: (event) =>
@@ -166,6 +167,11 @@ export const actions = {
 				return putOffAnswer(tx, desk.actor, firm, { itemId: input.itemId }, until);
 			})
 		),
+	takeBack: (event) =>
+		deskForm(event, (tx, desk, form) => {
+			requireStaff(desk.actor, 'judge_item');
+			return takeBack(tx, desk.actor, { itemId: idParam(event.params.item) }, idParam(String(form.get('remarkId') ?? '')));
+		}),
 	/** Gives what the client wrote about it to a colleague to answer. */
 	giveAnswer: (event) =>
 		judge(event, (desk, input, form) => desk.inFirm((tx) => giveAnswer(tx, desk.actor, { itemId: input.itemId }, giveSchema.parse(form)))),

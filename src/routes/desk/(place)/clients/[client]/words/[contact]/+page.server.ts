@@ -1,5 +1,4 @@
-import { z } from 'zod';
-import { remarkSchema } from '$lib/core/requests/request-form';
+import { writtenSchema } from '$lib/core/requests/request-form';
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import { giveSchema } from '$lib/core/talk/give';
 import { laterSchema } from '$lib/core/talk/later';
@@ -7,6 +6,7 @@ import { requireStaff } from '$lib/server/actor';
 import { giveAnswer } from '$lib/server/talk/give';
 import { putOffAnswer } from '$lib/server/talk/later';
 import { noteForm, writeNote } from '$lib/server/talk/notes';
+import { takeBack } from '$lib/server/talk/take-back';
 import { markWordsSeen, readTalk, writeWords } from '$lib/server/talk/words';
 import { deskForm, deskRequest } from '$lib/web/desk-request';
 import { idParam, inPage } from '$lib/web/form-errors';
@@ -20,13 +20,11 @@ export const load = async (event) => {
 	return inPage(() => desk.read((tx) => readTalk(tx, desk.actor, talkOf(event))));
 };
 
-const wordsForm = remarkSchema.extend({ idempotencyKey: z.uuid() });
-
 export const actions = {
 	write: (event) =>
 		deskForm(event, (tx, desk, form) => {
 			requireStaff(desk.actor, 'judge_item');
-			return writeWords(tx, desk.actor, { ...talkOf(event), ...wordsForm.parse(Object.fromEntries(form)) });
+			return writeWords(tx, desk.actor, { ...talkOf(event), ...writtenSchema.parse(Object.fromEntries(form)) });
 		}),
 	note: (event) =>
 		deskForm(event, (tx, desk, form) => {
@@ -43,6 +41,11 @@ export const actions = {
 		deskForm(event, (tx, desk, form) => {
 			requireStaff(desk.actor, 'judge_item');
 			return giveAnswer(tx, desk.actor, talkOf(event), giveSchema.parse(Object.fromEntries(form)));
+		}),
+	takeBack: (event) =>
+		deskForm(event, (tx, desk, form) => {
+			requireStaff(desk.actor, 'judge_item');
+			return takeBack(tx, desk.actor, talkOf(event), idParam(String(form.get('remarkId') ?? '')));
 		}),
 	markSeen: (event) => deskForm(event, (tx, desk) => markWordsSeen(tx, desk.actor, talkOf(event)))
 };
