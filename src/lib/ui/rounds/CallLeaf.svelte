@@ -4,6 +4,7 @@
 	import { keepOnDevice } from '../forms/keep-on-device';
 	import { leafKeys } from '../desk/leaf-keys';
 	import type { LeafProps } from './leaf-props';
+	import Tried from './Tried.svelte';
 
 	let { leaf, mine, pending, problem, handling, time }: LeafProps<'call'> = $props();
 	const call = $derived(leaf.call);
@@ -59,6 +60,8 @@
 				</li>{/each}
 		</ul>
 	</section>
+	<!-- calls stand below, with what was said -->
+	<Tried tried={leaf.tried} {time} calls={false} />
 	{#if call.lastWords || call.before.length > 0}<section aria-labelledby="call-said">
 			<h3 id="call-said" class="text-[1rem]">What was said last</h3>
 			<ul class="text-sm">

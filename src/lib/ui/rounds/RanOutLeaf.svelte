@@ -5,6 +5,7 @@
 	import { enhancedForm } from '../forms/enhanced-form';
 	import { leafKeys } from '../desk/leaf-keys';
 	import type { LeafProps } from './leaf-props';
+	import Tried from './Tried.svelte';
 
 	let { leaf, mine, pending, problem, handling, time, openNext }: LeafProps<'ran_out'> = $props();
 </script>
@@ -24,6 +25,7 @@
 				</dd>
 			</div>{/each}
 	</dl>
+	{#each leaf.tried as tried (tried.contactId)}<Tried {tried} {time} />{/each}
 	{#if problem}<p class="notice-wrong" role="alert">{problem}</p>{/if}
 	{#if mine('judge_item')}<p class="text-sm">
 			Agreed on a date, or not needed any more? Say so line by line; when the last one is settled, this row leaves Rounds.

@@ -10,10 +10,19 @@
 	let back = $state('');
 	let link = $state<HTMLAnchorElement>();
 	const sent = $derived(lastSent.one);
+	let form = $state<HTMLFormElement>();
+	/** seconds are few for whoever goes by keyboard */
+	function onkeydown(event: KeyboardEvent) {
+		if (!form || !event.altKey || event.ctrlKey || event.metaKey || event.code !== 'KeyZ') return;
+		event.preventDefault();
+		form.requestSubmit();
+	}
 	$effect(() => {
 		if (sent) problem = back = '';
 	});
 </script>
+
+<svelte:window {onkeydown} />
 
 <div class="just-sent no-print" role="status">
 	{#if sent}
@@ -21,6 +30,7 @@
 			method="post"
 			action={sent.action}
 			class="note"
+			bind:this={form}
 			{@attach enhancedForm({
 				onPending: (p) => (pending = p),
 				onProblem(p) {
@@ -37,7 +47,7 @@
 		>
 			<input type="hidden" name="remarkId" value={sent.remarkId} />
 			<span>Sent to {sent.to}.</span>
-			<button class="act-quiet" disabled={pending}>Take it back</button>
+			<button class="act-quiet" disabled={pending} aria-keyshortcuts="Alt+Z">Take it back <span class="key">Alt z</span></button>
 			<span class="text-xs text-(--half)">for a few seconds</span>
 		</form>
 	{:else if problem || back}

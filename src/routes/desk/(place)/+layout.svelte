@@ -166,7 +166,7 @@
 <dialog bind:this={keysDialog} class="sheet-dialog" aria-labelledby="keys-title">
 	<h2 id="keys-title" class="text-xl">Keys</h2>
 	<dl class="facts mt-3">
-		{#each [[`1 … ${places.length}`, 'go to a place'], ['/ or Ctrl K', 'find or do'], ['n', 'new client'], ['↑ ↓, Enter', 'move in a list, open a row'], ['Esc', 'close the leaf'], ['a', 'accept what is open, or file it'], ['b', 'send it back'], ['w', 'waive it'], ['d', 'move its due date'], ['p', 'remind of it later'], ['q', 'write about it'], ['Ctrl ↵', 'send what is written to a client'], ['Alt ↵', 'keep a note of ours'], ['.', 'what can be done with it'], ['?', 'this list']] as [key, what] (key)}
+		{#each [[`1 … ${places.length}`, 'go to a place'], ['/ or Ctrl K', 'find or do'], ['n', 'new client'], ['↑ ↓, Enter', 'move in a list, open a row'], ['Esc', 'close the leaf'], ['a', 'accept what is open, or file it'], ['b', 'send it back'], ['w', 'waive it'], ['d', 'move its due date'], ['p', 'remind of it later'], ['q', 'write about it'], ['Ctrl ↵', 'send what is written to a client'], ['Alt ↵', 'keep a note of ours'], ['Alt z', 'take back what was just sent'], ['.', 'what can be done with it'], ['?', 'this list']] as [key, what] (key)}
 			<div>
 				<dt><span class="key">{key}</span></dt>
 				<dd>{what}</dd>

@@ -2,6 +2,7 @@ import { dateWords } from '$lib/words/dates';
 import { phoneInWords } from '$lib/core/people/phone';
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import { readCall, type CallToMake } from '../../chasing/calls';
+import { readTriedWith, type TriedWith } from '../../chasing/what-works';
 import { ofMine } from '../../clients/mine';
 import type { Tx } from '../../platform/db/database';
 import { COUNTED, type RoundsAt, type RoundsSectionDefinition, type SectionRow } from '../section';
@@ -53,6 +54,7 @@ async function rows(tx: Tx, at: RoundsAt): Promise<SectionRow[]> {
 interface CallLeaf {
 	kind: 'call';
 	call: CallToMake;
+	/** what was tried with them */ tried: TriedWith;
 	today: string;
 	/** each thing that is open, when it was due in words */
 	due: Record<string, string>;
@@ -69,6 +71,7 @@ export const calls: RoundsSectionDefinition<CallLeaf> = {
 			return {
 				kind: 'call',
 				call,
+				tried: (await readTriedWith(tx, actor, firm, call.clientId, [call.contactId]))[0],
 				today: localDate(actor.now, firm.calendar),
 				due: Object.fromEntries(call.items.map((item) => [item.id, item.dueOn ? dateWords(firm.locale, item.dueOn) : '']))
 			};

@@ -1,6 +1,7 @@
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import { isOpen } from '$lib/core/requests/item-states';
 import { daysLate } from '$lib/core/requests/lateness';
+import { readTriedWith, type TriedWith } from '../../chasing/what-works';
 import { ofMine } from '../../clients/mine';
 import { readClient, type ClientRecord } from '../../clients/read-clients';
 import type { Tx } from '../../platform/db/database';
@@ -76,6 +77,7 @@ interface RanOutLeaf {
 	kind: 'ran_out';
 	client: ClientRecord;
 	/** what is open */ items: ItemRow[];
+	/** what was tried with those of whom it is asked */ tried: TriedWith[];
 	today: string;
 }
 
@@ -87,7 +89,13 @@ export const ranOut: RoundsSectionDefinition<RanOutLeaf> = {
 		key: 'ran-out',
 		async read(tx, actor, firm, clientId) {
 			const items = (await readItemsOfClient(tx, actor, clientId)).filter((item) => isOpen(item.state));
-			return { kind: 'ran_out', client: await readClient(tx, actor, clientId), items, today: localDate(actor.now, firm.calendar) };
+			return {
+				kind: 'ran_out',
+				client: await readClient(tx, actor, clientId),
+				items,
+				tried: await readTriedWith(tx, actor, firm, clientId, [...new Set(items.map(({ contactId }) => contactId))]),
+				today: localDate(actor.now, firm.calendar)
+			};
 		},
 		clientOf: (leaf) => leaf.client.id
 	}
