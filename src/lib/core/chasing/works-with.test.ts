@@ -27,6 +27,9 @@ describe('what works with one person', () => {
 		expect(worksWithInWords('Mara', [...tries(2, 2, { way: 'text' }), ...tries(5, 0)])).toContain('no day or way stands out');
 		expect(worksWithInWords('Mara', tries(3, 3))).toContain('All 3 reminders');
 	});
+	test('one of several is said in the singular', () => {
+		expect(worksWithInWords('Mara', tries(5, 1))).toContain('1 of 5 reminders of the last year was answered');
+	});
 	test('nothing was answered, or nothing was sent', () => {
 		expect(worksWithInWords('Mara', tries(4, 0))).toBe(
 			'None of the 4 reminders of the last year was answered within two days. Another way may help: a call.'

@@ -69,7 +69,7 @@ export function worksWithInWords(first: string, tried: readonly Tried[]): string
 	const best = bestOf(tried);
 	if (tried.length === 1) return 'The one reminder of the last year was answered within two days.';
 	if (!best)
-		return `${answered === tried.length ? `All ${answered}` : `${answered} of ${tried.length}`} reminders of the last year were answered within two days; no day or way stands out.`;
+		return `${answered === tried.length ? `All ${answered}` : `${answered} of ${tried.length}`} reminders of the last year ${answered === 1 ? 'was' : 'were'} answered within two days; no day or way stands out.`;
 	const chance = wilson(best.answered, best.sent).from <= wilson(best.rest.answered, best.rest.sent).to;
 	return `${first} answers best ${best.trait}: ${best.answered} of ${best.sent} within two days, against ${best.rest.answered} of ${best.rest.sent} otherwise.${chance ? ' These are few, and it may be chance.' : ''}`;
 }

@@ -276,6 +276,15 @@ describe('sending', () => {
 		expect((await context.owner.query('select mail_problem from contact where id = $1', [client.contactId])).rows[0].mail_problem).toBe('bounced');
 	});
 
+	test('a full mailbox stops nothing: the message has failed, and the next reminder goes to the same address', async () => {
+		const { id, client } = await oneMessage();
+		await sendMessage(context.place, firm.id, id);
+		await takeInReport(context.db, context.clock.now(), { messageId: id, action: 'failed', reason: 'the mailbox is full (5.2.2)', full: true });
+		expect(await message(id)).toMatchObject({ state: 'failed' });
+		expect((await context.owner.query('select mail_problem from contact where id = $1', [client.contactId])).rows[0].mail_problem).toBeNull();
+		expect((await context.owner.query('select failed_for from message where id = $1', [id])).rows[0].failed_for).toBe('full');
+	});
+
 	test('a planned message cannot be failed by a report', async () => {
 		const { id } = await oneMessage();
 		await context.db.inFirm(firm.id, (tx) => failMessage(tx, id, context.clock.now(), 'x'));

@@ -4,6 +4,7 @@ import { DomainError } from '$lib/core/errors/domain-error';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import type { Tx } from '../platform/db/database';
+import type { FailedFor } from './settle-message';
 
 export interface PostroomRow {
 	id: string;
@@ -49,6 +50,7 @@ export interface PostroomMessage extends PostroomRow {
 	sendingAt: string | null;
 	contactId: string | null;
 	mailProblem: string | null;
+	/** what made it fail */ failedFor: FailedFor | null;
 	seenByStaffAt: string | null;
 }
 
@@ -57,7 +59,7 @@ export async function readMessage(tx: Tx, actor: Actor, id: string): Promise<Pos
 	requireStaff(actor, 'look');
 	const message = await tx.first<PostroomMessage>(
 		`select ${COLUMNS}, m.body_html as "bodyHtml", m.body_text as "bodyText", m.message_id as "messageId", m.thread_id as "threadId",
-			m.sending_at as "sendingAt", m.contact_id as "contactId", c.mail_problem as "mailProblem", m.seen_by_staff_at as "seenByStaffAt"
+			m.sending_at as "sendingAt", m.contact_id as "contactId", c.mail_problem as "mailProblem", m.failed_for as "failedFor", m.seen_by_staff_at as "seenByStaffAt"
 		from ${SOURCE} where m.id = $1`,
 		[id]
 	);

@@ -60,7 +60,7 @@ export async function settle(place: SendingPlace, tx: Tx, messageId: string, ans
 			await recordEvent(tx, machine(now), { verb: 'message_sent', ...about, details });
 			return 'done';
 		case 'refused':
-			await failMessage(tx, messageId, now, answer.reason);
+			await failMessage(tx, messageId, now, answer.full ? `${answer.reason}: the mailbox is full` : answer.reason, answer.full ? 'full' : 'address');
 			return 'done';
 		case 'unclear':
 			await setUnclear(place, tx, messageId);
@@ -69,7 +69,7 @@ export async function settle(place: SendingPlace, tx: Tx, messageId: string, ans
 			// given up as unclear in the meantime: a person has it now
 			if (!mayMessageMove(row.state, 'planned')) return 'done';
 			if (compareInstants(now, addToInstant(row.planned_at, { hours: GIVE_UP_HOURS })) >= 0) {
-				await failMessage(tx, messageId, now, `it could not be handed over for ${GIVE_UP_HOURS} hours: ${answer.reason}`, false);
+				await failMessage(tx, messageId, now, `it could not be handed over for ${GIVE_UP_HOURS} hours: ${answer.reason}`, 'server');
 				return 'done';
 			}
 			await tx.rows(`update message set state = 'planned', reason = $2 where id = $1`, [messageId, answer.reason]);
@@ -77,11 +77,14 @@ export async function settle(place: SendingPlace, tx: Tx, messageId: string, ans
 	}
 }
 
+/** What made a message fail: its address, a mailbox that is full just now, or that no server took it. */
+export type FailedFor = 'address' | 'full' | 'server';
+
 /**
- * Marks a message as failed; a refusal or a bounce also stops everything to that address or number until a
- * person has mended it.
+ * Marks a message as failed; where its address is to blame, everything to that address or number stops until a person has mended it. To a
+ * mailbox that is full the next reminder goes: it may have been emptied.
  */
-export async function failMessage(tx: Tx, messageId: string, now: string, reason: string, addressIsBad = true): Promise<void> {
+export async function failMessage(tx: Tx, messageId: string, now: string, reason: string, failedFor: FailedFor = 'address'): Promise<void> {
 	const row = await tx.first<{
 		subject: string | null;
 		contact_id: string | null;
@@ -90,14 +93,14 @@ export async function failMessage(tx: Tx, messageId: string, now: string, reason
 		recipient_name: string;
 		channel: Channel;
 	}>(
-		`update message m set state = 'failed', reason = $2, settled_at = $3
+		`update message m set state = 'failed', reason = $2, settled_at = $3, failed_for = $5
 		where m.id = $1 and m.state = any ($4)
 		returning m.subject, m.contact_id, m.client_id, m.to_address, m.channel,
 			coalesce((select name from contact where id = m.contact_id), (select name from staff where id = m.staff_id)) recipient_name`,
-		[messageId, reason, now, messageStatesBefore('failed')]
+		[messageId, reason, now, messageStatesBefore('failed'), failedFor]
 	);
 	if (!row) return;
-	if (addressIsBad && row.contact_id)
+	if (failedFor === 'address' && row.contact_id)
 		await tx.rows(
 			row.channel === 'text'
 				? `update contact set text_problem = 'failed', text_problem_detail = $3 where id = $1 and phone = $2 and text_problem is null`
@@ -134,7 +137,7 @@ export async function setUnclear(place: Pick<SendingPlace, 'clock'>, tx: Tx, mes
 export async function takeInReport(
 	db: Database,
 	now: string,
-	report: { messageId: string; action: 'delivered' | 'failed'; reason: string }
+	report: { messageId: string; action: 'delivered' | 'failed'; reason: string; full?: boolean }
 ): Promise<void> {
 	const firmId = await firmOfMessage(db, report.messageId);
 	if (!firmId) return;
@@ -148,5 +151,5 @@ export async function takeInReport(
 				[report.messageId, now]
 			)
 		);
-	else await db.inFirm(firmId, (tx) => failMessage(tx, report.messageId, now, report.reason));
+	else await db.inFirm(firmId, (tx) => failMessage(tx, report.messageId, now, report.reason, report.full ? 'full' : 'address'));
 }

@@ -20,6 +20,7 @@ import { removePartialFiles, sniff } from './files/paper-store';
 import { bounceAddress, readReport, receiveReports, type DeliveryReport } from './mail/bounce-receiver';
 import { requireMailDomain } from '../clients/mail-domain';
 import { dnsMailDomains, standinMailDomains, type Lookups } from './mail/mail-domains';
+import { statusIn } from './mail/status-code';
 import { smtpMailer, type OutgoingMail } from './mail/mailer';
 import { receivedMail, startMailStandin, type MailStandin } from './mail/standin';
 import { encryptAnew } from './encrypt-anew';
@@ -119,6 +120,7 @@ describe('mail over real SMTP', () => {
 	});
 	test('a 550 is a refusal, a dead server is for later', async () => {
 		expect(await send(mail('nobody@gull.example'))).toEqual({ outcome: 'refused', reason: 'the mail server answered 550' });
+		expect(await send(mail('full-mailbox@gull.example'))).toEqual({ outcome: 'refused', reason: 'the mail server answered 552', full: true });
 		const dead = smtpMailer('smtp://127.0.0.1:9');
 		expect(await dead.send(mail('mara@gull.example'))).toMatchObject({ outcome: 'try_later' });
 		expect(await dead.reachable()).toBe(false);
@@ -192,6 +194,18 @@ describe('mail over real SMTP', () => {
 		expect(readReport(to, 'Action: failed\r\nStatus: 4.4.1\r\n')).toBeNull();
 		expect(readReport('office@x', 'Action: failed\r\nStatus: 5.1.1\r\n')).toBeNull();
 		expect(readReport(to, 'garbage')).toBeNull();
+	});
+	test('a full mailbox is told apart from a wrong address, in a report and in the answer of a server', () => {
+		const to = bounceAddress('7a0c9b1e-4a55-4c2b-9f2f-0d6f1f0a5c11', 'x');
+		expect(readReport(to, 'Action: failed\r\nStatus: 5.2.2\r\n')).toMatchObject({
+			action: 'failed',
+			full: true,
+			reason: expect.stringContaining('full')
+		});
+		expect(readReport(to, 'Action: failed\r\nStatus: 5.1.1\r\n')).not.toHaveProperty('full');
+		expect(statusIn('552 5.2.2 mailbox full')).toBe('5.2.2');
+		expect(statusIn('552-5.2.2 mailbox\r\n552 5.2.2 full')).toBe('5.2.2');
+		expect(statusIn('550 no such person 5.2.2')).toBeUndefined();
 	});
 	test('the parser of the tests is not fooled by the subject', async () => {
 		expect((await simpleParser(Buffer.from('Subject: =?utf-8?q?Gr=C3=B6=C3=9Fe?=\r\n\r\n'))).subject).toBe('Größe');

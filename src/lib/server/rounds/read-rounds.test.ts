@@ -81,6 +81,11 @@ describe('each section', () => {
 			`update message set state = 'failed', reason = '550', settled_at = '2026-05-04T13:31Z' where contact_id = $1`,
 			bounced.client.contactId
 		);
+		const full = await ask('Full Mailbox', [paperLine('Lease', '2026-05-20')]);
+		await sql(
+			`update message set state = 'failed', failed_for = 'full', reason = '552', settled_at = '2026-05-04T13:31:30Z' where contact_id = $1`,
+			full.client.contactId
+		);
 		const cutOff = await ask('Cut Off', [paperLine('Lease', '2026-05-20')]);
 		await sql(
 			`update message set state = 'unclear', subject = 'Papers', settled_at = '2026-05-04T13:32Z' where contact_id = $1`,
@@ -109,6 +114,7 @@ describe('each section', () => {
 		]);
 		expect(await said('mail_trouble')).toEqual([
 			['Bounced', `mail to ${bounced.client.email} did not arrive`, 'find a new address'],
+			['Full Mailbox', `mail to ${full.client.email} did not arrive: the mailbox is full`, 'tell them another way'],
 			['Cut Off', 'nobody knows whether “Papers” reached Mara Whitlock', 'ask them']
 		]);
 		expect(await said('no_address')).toEqual([['Nowhere', 'Mara Whitlock has no e-mail address', 'phone known']]);

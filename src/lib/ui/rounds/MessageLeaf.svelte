@@ -14,7 +14,13 @@
 	<p class="notice-lamp">
 		{leaf.message.state === 'unclear'
 			? 'The sending was cut off between handing the message over and the answer. It was not sent again, so that nobody gets it twice. Ask them, or send it again.'
-			: `${leaf.message.reason}. Nothing more goes to this ${leaf.message.channel === 'text' ? 'number' : 'address'} until it is put right.`}
+			: `${leaf.message.reason}. ${
+					leaf.message.failedFor === 'full'
+						? 'The address is right, so the next reminder goes there again; until they have made room, tell them another way.'
+						: leaf.message.failedFor === 'server'
+							? 'The address is not to blame, and what comes next is tried again.'
+							: `Nothing more goes to this ${leaf.message.channel === 'text' ? 'number' : 'address'} until it is put right.`
+				}`}
 	</p>
 	{#if problem}<p class="notice-wrong" role="alert">{problem}</p>{/if}
 	{#if mine('invite') && leaf.message.contactId && leaf.message.mailProblem === 'bounced'}

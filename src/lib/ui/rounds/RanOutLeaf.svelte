@@ -19,6 +19,8 @@
 		{#each leaf.client.contacts as contact (contact.id)}<div>
 				<dt>{contact.name}</dt>
 				<dd>
+					{#if contact.phone}<a class="font-semibold underline decoration-dotted underline-offset-2" href="tel:{contact.phone}">{contact.phone}</a><br
+						/>{/if}
 					{contact.email ?? 'no e-mail address'}<br /><span class="text-(--half)"
 						>{contact.lastSeenAt ? `last here ${time(contact.lastSeenAt)}` : 'never signed in'}</span
 					>

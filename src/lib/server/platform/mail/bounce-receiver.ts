@@ -1,5 +1,6 @@
 import { SMTPServer } from 'smtp-server';
 import { errorForLog, log } from '../log';
+import { isMailboxFull } from './status-code';
 
 /** What a mail server reports about one message (RFC 3464). */
 export interface DeliveryReport {
@@ -9,6 +10,8 @@ export interface DeliveryReport {
 	messageId: string;
 	/** what to say of it, with the enhanced status code by RFC 3463, such as 5.1.1 */
 	reason: string;
+	/** failed only because the mailbox is full: the address is right */
+	full?: boolean;
 }
 
 const MAX_BYTES = 1024 * 1024;
@@ -25,8 +28,14 @@ export function readReport(recipient: string, raw: string): DeliveryReport | nul
 	const action = /^Action:\s*(failed|delivered)\s*$/im.exec(raw)?.[1].toLowerCase() as DeliveryReport['action'] | undefined;
 	const status = /^Status:\s*([25]\.\d{1,3}\.\d{1,3})/im.exec(raw)?.[1];
 	if (!action || !status || (action === 'failed') !== status.startsWith('5')) return null;
-	const reason = action === 'failed' ? `it came back as undeliverable (${status})` : `delivered (${status})`;
-	return { messageId: to[1].toLowerCase(), action, reason };
+	const full = isMailboxFull(status);
+	const reason =
+		action === 'delivered'
+			? `delivered (${status})`
+			: full
+				? `it came back, for the mailbox is full (${status})`
+				: `it came back as undeliverable (${status})`;
+	return { messageId: to[1].toLowerCase(), action, reason, ...(full ? { full } : {}) };
 }
 
 /** Receives delivery reports by SMTP on loopback and hands each on; everything else is refused. */

@@ -14,7 +14,7 @@ export interface MailStandin {
 
 /**
  * A small mail server for the demo and the tests: speaks SMTP, keeps what it gets as .eml files, and
- * delivers nothing. Addresses whose local part begins with `nobody` are refused with 550; those that
+ * delivers nothing. Addresses whose local part begins with `nobody` are refused with 550, those that begin with `full-mailbox` with 552; those that
  * begin with `moved-away` are taken and then reported back as undeliverable (RFC 3464). What was taken is reported as
  * delivered to whoever asked for that (RFC 3461).
  */
@@ -31,6 +31,7 @@ export async function startMailStandin(options: { port: number; folder: string; 
 		hideDSN: false,
 		onRcptTo({ address }, _session, done) {
 			if (/^nobody/i.test(address)) return done(Object.assign(new Error('5.1.1 mailbox does not exist'), { responseCode: 550 }));
+			if (/^full-mailbox/i.test(address)) return done(Object.assign(new Error('5.2.2 mailbox full'), { responseCode: 552 }));
 			done();
 		},
 		onData(stream, session, done) {

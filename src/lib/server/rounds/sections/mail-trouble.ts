@@ -1,7 +1,19 @@
 import { ofMyPeople } from '../../clients/mine';
+import type { FailedFor } from '../../messages/settle-message';
 import { readMessage, type PostroomMessage } from '../../messages/read-postroom';
 import type { Tx } from '../../platform/db/database';
 import { COUNTED, type RoundsAt, type RoundsSectionDefinition, type SectionRow } from '../section';
+
+const HOW_FAILED: Record<FailedFor, string> = {
+	address: 'did not arrive',
+	full: 'did not arrive: the mailbox is full',
+	server: 'could not be handed over'
+};
+const WHAT_HELPS: Record<FailedFor, string> = {
+	address: 'find a new address',
+	full: 'tell them another way',
+	server: 'the mail server was away'
+};
 
 async function rows(tx: Tx, at: RoundsAt): Promise<SectionRow[]> {
 	const trouble = await tx.rows<{
@@ -16,11 +28,10 @@ async function rows(tx: Tx, at: RoundsAt): Promise<SectionRow[]> {
 		contact_name: string;
 		address: string;
 		channel: 'email' | 'text';
-		/** the address or number is to blame */
-		bad: boolean | null;
+		failed_for: FailedFor | null;
 	}>(
 		`select distinct on (coalesce(m.contact_id, m.staff_id), m.state = 'unclear') m.id, m.kind, m.subject, m.state, m.reason, coalesce(m.settled_at, m.planned_at) since, m.to_address address, m.channel,
-			coalesce(m.client_id, cc.client_id) client_id, coalesce(cl.name, ccl.name) client_name, coalesce(c.name, s.name) contact_name, case when m.channel = 'text' then c.text_problem is not null else c.mail_problem = 'bounced' end bad
+			coalesce(m.client_id, cc.client_id) client_id, coalesce(cl.name, ccl.name) client_name, coalesce(c.name, s.name) contact_name, m.failed_for
 		from message m left join contact c on c.id = m.contact_id left join staff s on s.id = m.staff_id left join client cl on cl.id = m.client_id
 			left join lateral (select client_id from client_contact where contact_id = c.id order by rank limit 1) cc on true left join client ccl on ccl.id = cc.client_id
 		where m.firm_id = $1 and m.state in ('failed', 'unclear') and m.seen_by_staff_at is null and m.public_answer_id is null and (m.staff_id = $2 or ${ofMyPeople('m.contact_id', 2)})
@@ -38,15 +49,13 @@ async function rows(tx: Tx, at: RoundsAt): Promise<SectionRow[]> {
 			words:
 				m.state === 'unclear'
 					? `nobody knows whether “${m.subject ?? m.kind}” reached ${m.contact_name}`
-					: `${m.channel === 'text' ? 'the text' : 'mail'} to ${m.address} ${m.bad === false ? 'could not be handed over' : 'did not arrive'}`,
+					: `${m.channel === 'text' ? 'the text' : 'mail'} to ${m.address} ${HOW_FAILED[m.failed_for ?? 'address']}`,
 			aside:
 				m.state === 'unclear'
 					? 'ask them'
-					: m.bad === false
-						? 'the mail server was away'
-						: m.channel === 'text'
-							? 'check the number'
-							: 'find a new address'
+					: m.channel === 'text' && m.failed_for !== 'server'
+						? 'check the number'
+						: WHAT_HELPS[m.failed_for ?? 'address']
 		}));
 }
 

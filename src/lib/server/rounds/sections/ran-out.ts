@@ -1,5 +1,6 @@
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import { isOpen } from '$lib/core/requests/item-states';
+import { phoneInWords } from '$lib/core/people/phone';
 import { daysLate } from '$lib/core/requests/lateness';
 import { readTriedWith, type TriedWith } from '../../chasing/what-works';
 import { ofMine } from '../../clients/mine';
@@ -89,9 +90,10 @@ export const ranOut: RoundsSectionDefinition<RanOutLeaf> = {
 		key: 'ran-out',
 		async read(tx, actor, firm, clientId) {
 			const items = (await readItemsOfClient(tx, actor, clientId)).filter((item) => isOpen(item.state));
+			const client = await readClient(tx, actor, clientId);
 			return {
 				kind: 'ran_out',
-				client: await readClient(tx, actor, clientId),
+				client: { ...client, contacts: client.contacts.map((one) => ({ ...one, phone: one.phone && phoneInWords(one.phone, firm.country) })) },
 				items,
 				tried: await readTriedWith(tx, actor, firm, clientId, [...new Set(items.map(({ contactId }) => contactId))]),
 				today: localDate(actor.now, firm.calendar)
