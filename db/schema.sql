@@ -338,7 +338,7 @@ begin
 	perform graphile_worker.add_job(task, payload::json, run_at => at, job_key => key, max_attempts => 12);
 end $$;
 
-CREATE FUNCTION enqueue_sending(firm uuid, messages uuid[], per_second integer) RETURNS void
+CREATE FUNCTION enqueue_sending(firm uuid, messages uuid[], per_second integer, wait_seconds integer DEFAULT 0) RETURNS void
     LANGUAGE plpgsql SECURITY DEFINER
     SET search_path TO 'public'
     AS $$
@@ -347,7 +347,8 @@ begin
 		select json_populate_record(null::graphile_worker.job_spec, json_build_object(
 			'identifier', 'send_message',
 			'payload', json_build_object('firmId', firm, 'messageId', m.id),
-			'run_at', case when per_second > 0 then clock_timestamp() + make_interval(secs => (m.n - 1) / per_second::float8) end,
+			'run_at', case when per_second > 0 or wait_seconds > 0
+				then clock_timestamp() + make_interval(secs => wait_seconds + case when per_second > 0 then (m.n - 1) / per_second::float8 else 0 end) end,
 			'max_attempts', 12))
 		from unnest(messages) with ordinality m (id, n)));
 end $$;
@@ -732,6 +733,18 @@ begin
 	raise exception 'events are only ever added';
 end $$;
 
+CREATE FUNCTION remark_goes_with_the_rest() RETURNS trigger
+    LANGUAGE plpgsql
+    SET search_path TO 'public'
+    AS $$
+begin
+	select r.given_to, r.given_by into new.given_to, new.given_by from remark r
+	where r.contact_id is not null and r.seen_at is null and r.given_to is not null
+		and (r.item_id = new.item_id or new.item_id is null and r.with_contact_id = new.with_contact_id and r.client_id = new.client_id)
+	order by r.number desc limit 1;
+	return new;
+end $$;
+
 CREATE FUNCTION remove_imported(clients uuid[], contacts uuid[], at timestamp with time zone) RETURNS void
     LANGUAGE plpgsql SECURITY DEFINER
     SET search_path TO 'public'
@@ -1046,6 +1059,58 @@ begin
 	return null;
 end;
 $$;
+
+CREATE TABLE remark (
+    id uuid NOT NULL,
+    number bigint NOT NULL,
+    firm_id uuid NOT NULL,
+    client_id uuid NOT NULL,
+    item_id uuid,
+    attachment_id uuid,
+    page integer,
+    x double precision,
+    y double precision,
+    words text NOT NULL,
+    staff_id uuid,
+    contact_id uuid,
+    written_at timestamp with time zone NOT NULL,
+    seen_at timestamp with time zone,
+    with_contact_id uuid,
+    mail_id uuid,
+    later_until date,
+    later_by text,
+    given_to uuid,
+    given_by text,
+    CONSTRAINT remark_about CHECK (((item_id IS NULL) = (with_contact_id IS NOT NULL))),
+    CONSTRAINT remark_check CHECK (((staff_id IS NULL) <> (contact_id IS NULL))),
+    CONSTRAINT remark_check1 CHECK (((attachment_id IS NULL) = (page IS NULL))),
+    CONSTRAINT remark_check2 CHECK (((later_until IS NULL) = (later_by IS NULL))),
+    CONSTRAINT remark_check3 CHECK (((given_to IS NULL) = (given_by IS NULL))),
+    CONSTRAINT remark_check4 CHECK (((given_to IS NULL) OR (contact_id IS NOT NULL))),
+    CONSTRAINT remark_pinned CHECK (((attachment_id IS NULL) OR (item_id IS NOT NULL)))
+);
+
+COMMENT ON TABLE remark IS 'What client and firm write to each other, about an item or to one person in general';
+
+COMMENT ON COLUMN remark.with_contact_id IS 'With whom the firm talks, where it is about no item: they and the firm alone read it';
+
+COMMENT ON COLUMN remark.mail_id IS 'The mail by which it came; null if it was written on a page';
+
+COMMENT ON COLUMN remark.later_until IS 'From which day on it waits in Rounds again; null where nobody put it off';
+
+COMMENT ON COLUMN remark.later_by IS 'Who put it off';
+
+COMMENT ON COLUMN remark.given_to IS 'Who of the firm was given it to answer; null where whoever looks after the client answers';
+
+COMMENT ON COLUMN remark.given_by IS 'Who gave it to them';
+
+CREATE FUNCTION who_answers(r remark) RETURNS uuid
+    LANGUAGE sql STABLE
+    AS $$
+	select s.id from colleagues_who_see(r.client_id) s where s.id = r.given_to
+$$;
+
+COMMENT ON FUNCTION who_answers(r remark) IS 'To whom words of a client were given, as long as they may see the client and are of the firm';
 
 CREATE FUNCTION worded_drafts(pattern text) RETURNS SETOF uuid
     LANGUAGE sql STABLE SECURITY DEFINER ROWS 300
@@ -2309,7 +2374,10 @@ CREATE TABLE message (
     channel text DEFAULT 'email'::text NOT NULL,
     sending_attempt uuid,
     public_answer_id uuid,
+    failed_for text,
     CONSTRAINT message_channel_check CHECK ((channel = ANY (ARRAY['email'::text, 'text'::text]))),
+    CONSTRAINT message_check CHECK (((failed_for IS NULL) OR (state = 'failed'::text))),
+    CONSTRAINT message_failed_for_check CHECK ((failed_for = ANY (ARRAY['address'::text, 'full'::text, 'server'::text]))),
     CONSTRAINT message_state_check CHECK ((state = ANY (ARRAY['planned'::text, 'sending'::text, 'sent'::text, 'held_back'::text, 'failed'::text, 'unclear'::text])))
 );
 
@@ -2318,6 +2386,8 @@ COMMENT ON TABLE message IS 'A message by mail or text, from being planned to be
 COMMENT ON COLUMN message.idempotency_key IS 'What the message is about and for which day: it is planned once';
 
 COMMENT ON COLUMN message.sending_attempt IS 'Which attempt holds the message: another one may not settle it';
+
+COMMENT ON COLUMN message.failed_for IS 'What made it fail; null where it did not';
 
 CREATE TABLE message_item (
     firm_id uuid NOT NULL,
@@ -2967,42 +3037,6 @@ COMMENT ON COLUMN recurring_request.done_through IS 'The last day of the rule th
 COMMENT ON COLUMN recurring_request.next_at IS 'When the next occurrence appears; null when none is to come';
 
 COMMENT ON COLUMN recurring_request.after_letters IS 'The letters that all have to sign before it goes on; none: as its state and resumes_on say';
-
-CREATE TABLE remark (
-    id uuid NOT NULL,
-    number bigint NOT NULL,
-    firm_id uuid NOT NULL,
-    client_id uuid NOT NULL,
-    item_id uuid,
-    attachment_id uuid,
-    page integer,
-    x double precision,
-    y double precision,
-    words text NOT NULL,
-    staff_id uuid,
-    contact_id uuid,
-    written_at timestamp with time zone NOT NULL,
-    seen_at timestamp with time zone,
-    with_contact_id uuid,
-    mail_id uuid,
-    later_until date,
-    later_by text,
-    CONSTRAINT remark_about CHECK (((item_id IS NULL) = (with_contact_id IS NOT NULL))),
-    CONSTRAINT remark_check CHECK (((staff_id IS NULL) <> (contact_id IS NULL))),
-    CONSTRAINT remark_check1 CHECK (((attachment_id IS NULL) = (page IS NULL))),
-    CONSTRAINT remark_check2 CHECK (((later_until IS NULL) = (later_by IS NULL))),
-    CONSTRAINT remark_pinned CHECK (((attachment_id IS NULL) OR (item_id IS NOT NULL)))
-);
-
-COMMENT ON TABLE remark IS 'What client and firm write to each other, about an item or to one person in general';
-
-COMMENT ON COLUMN remark.with_contact_id IS 'With whom the firm talks, where it is about no item: they and the firm alone read it';
-
-COMMENT ON COLUMN remark.mail_id IS 'The mail by which it came; null if it was written on a page';
-
-COMMENT ON COLUMN remark.later_until IS 'From which day on it waits in Rounds again; null where nobody put it off';
-
-COMMENT ON COLUMN remark.later_by IS 'Who put it off';
 
 ALTER TABLE remark ALTER COLUMN number ADD GENERATED ALWAYS AS IDENTITY (
     SEQUENCE NAME remark_number_seq
@@ -4415,6 +4449,8 @@ CREATE TRIGGER event_is_sign_of_life AFTER INSERT ON event FOR EACH ROW EXECUTE 
 
 CREATE TRIGGER forget_accounts AFTER UPDATE OF state ON letter FOR EACH ROW WHEN ((new.state = ANY (ARRAY['declined'::text, 'withdrawn'::text, 'lapsed'::text]))) EXECUTE FUNCTION forget_accounts_of_letter();
 
+CREATE TRIGGER goes_with_the_rest BEFORE INSERT ON remark FOR EACH ROW WHEN ((new.contact_id IS NOT NULL)) EXECUTE FUNCTION remark_goes_with_the_rest();
+
 CREATE TRIGGER item_inserted AFTER INSERT ON item REFERENCING NEW TABLE AS changed FOR EACH STATEMENT EXECUTE FUNCTION item_changed();
 
 CREATE TRIGGER item_updated AFTER UPDATE ON item REFERENCING OLD TABLE AS was NEW TABLE AS changed FOR EACH STATEMENT EXECUTE FUNCTION item_updated();
@@ -5242,6 +5278,9 @@ ALTER TABLE ONLY remark
 
 ALTER TABLE ONLY remark
     ADD CONSTRAINT remark_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY remark
+    ADD CONSTRAINT remark_given_to_fkey FOREIGN KEY (given_to) REFERENCES staff(id);
 
 ALTER TABLE ONLY remark
     ADD CONSTRAINT remark_item_id_fkey FOREIGN KEY (item_id) REFERENCES item(id) ON DELETE CASCADE;
@@ -6234,9 +6273,9 @@ GRANT ALL ON FUNCTION enqueue_job(task text, payload jsonb, key text, at timesta
 GRANT ALL ON FUNCTION enqueue_job(task text, payload jsonb, key text, at timestamp with time zone) TO lantern_queue;
 GRANT ALL ON FUNCTION enqueue_job(task text, payload jsonb, key text, at timestamp with time zone) TO lantern_contact;
 
-REVOKE ALL ON FUNCTION enqueue_sending(firm uuid, messages uuid[], per_second integer) FROM PUBLIC;
-GRANT ALL ON FUNCTION enqueue_sending(firm uuid, messages uuid[], per_second integer) TO lantern_app;
-GRANT ALL ON FUNCTION enqueue_sending(firm uuid, messages uuid[], per_second integer) TO lantern_contact;
+REVOKE ALL ON FUNCTION enqueue_sending(firm uuid, messages uuid[], per_second integer, wait_seconds integer) FROM PUBLIC;
+GRANT ALL ON FUNCTION enqueue_sending(firm uuid, messages uuid[], per_second integer, wait_seconds integer) TO lantern_app;
+GRANT ALL ON FUNCTION enqueue_sending(firm uuid, messages uuid[], per_second integer, wait_seconds integer) TO lantern_contact;
 
 REVOKE ALL ON FUNCTION find_feed(token bytea) FROM PUBLIC;
 GRANT ALL ON FUNCTION find_feed(token bytea) TO lantern_app;
@@ -6421,6 +6460,12 @@ REVOKE ALL ON FUNCTION values_of_fact(of_name text) FROM PUBLIC;
 GRANT ALL ON FUNCTION values_of_fact(of_name text) TO lantern_app;
 
 REVOKE ALL ON FUNCTION wait_for_new_version() FROM PUBLIC;
+
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE remark TO lantern_app;
+GRANT SELECT,INSERT,UPDATE ON TABLE remark TO lantern_contact;
+
+REVOKE ALL ON FUNCTION who_answers(r remark) FROM PUBLIC;
+GRANT ALL ON FUNCTION who_answers(r remark) TO lantern_app;
 
 REVOKE ALL ON FUNCTION worded_drafts(pattern text) FROM PUBLIC;
 GRANT ALL ON FUNCTION worded_drafts(pattern text) TO lantern_app;
@@ -6662,9 +6707,6 @@ GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE recovery_code TO lantern_contact;
 GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE recurring_occurrence TO lantern_app;
 
 GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE recurring_request TO lantern_app;
-
-GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE remark TO lantern_app;
-GRANT SELECT,INSERT,UPDATE ON TABLE remark TO lantern_contact;
 
 GRANT SELECT,INSERT,UPDATE ON TABLE request TO lantern_app;
 GRANT SELECT,INSERT ON TABLE request TO lantern_contact;

@@ -27,8 +27,9 @@ export async function takeBack(tx: Tx, actor: Actor, of: { itemId: string } | Ta
 	if (!written) throw new DomainError('not_found', 'This was taken back, or is not yours.');
 	if (written.seenAt) throw new DomainError('changed_meanwhile', 'They have read it on their page by now. Write to them again instead.');
 	const mails = await tx.rows<{ id: string; state: string }>(
-		`select id, state from message where kind = 'remark' and client_id = $2 and content ->> 'remarkId' = $1 for update`,
-		[remarkId, written.clientId]
+		// planned with it, at the same instant: by that they are found
+		`select id, state from message where firm_id = $2 and planned_at = $3 and kind = 'remark' and content ->> 'remarkId' = $1 for update`,
+		[remarkId, tx.firmId, written.writtenAt]
 	);
 	const late = compareInstants(actor.now, addToInstant(written.writtenAt, { seconds: MAIL_WAITS_SECONDS })) > 0;
 	if (late || mails.some(({ state }) => state !== 'planned'))

@@ -38,7 +38,7 @@
 			? `${has.by === page.data.person.name ? 'You took it' : `${has.by} gave it to you`}: it is in your Rounds until it is answered.`
 			: `${has.name} has it to answer, given by ${has.by}.`}
 	</p>{/if}
-{#if choices.length > 0}<button type="button" class="act-link ms-3 min-h-6 text-sm" aria-expanded={open} onclick={() => (open = !open)}
+{#if choices.length > 0}<button type="button" class="act-link min-h-6 text-sm" class:ms-3={!has} aria-expanded={open} onclick={() => (open = !open)}
 		>Give to …</button
 	>{/if}
 {#if open}<form
