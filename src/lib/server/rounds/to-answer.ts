@@ -10,6 +10,9 @@ export const notPutOff = (today: string): string => `(m.later_until is null or m
 export const theirsToAnswer = (n: number): string =>
 	`(case when m.given_to is null or who_answers(m) is null then ${ofMine('m.client_id', n)} else $${n}::uuid is null or m.given_to = $${n}::uuid end)`;
 
+/** Who has words `m` of a client to answer. Most were given to nobody, and then nobody's rights are looked at. */
+export const GIVEN_TO = 'case when m.given_to is not null then who_answers(m) end given_to';
+
 /** What stands beside words in the list: who wrote them, and who has them to answer. */
 export const byAndGiven = (
 	row: { by: string; given_to: string | null; given_name: string | null; given_by: string | null },

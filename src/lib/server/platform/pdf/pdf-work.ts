@@ -24,11 +24,11 @@ export interface PdfWork {
 	trail(trail: TrailToCompose): Promise<Uint8Array>;
 	/** see `sealLetter`. @throws Error if it needs a time stamp that is not to be had */
 	seal(letter: LetterToSeal): Promise<SealedPdf>;
-	/** see `drawFirstPage`; null also if it takes longer than ten seconds */
+	/** see `drawFirstPage`; null also if it takes longer than twenty seconds */
 	firstPage(pdf: Uint8Array): Promise<Uint8Array | null>;
-	/** see `readPaperWords`; null also if it takes longer than ten seconds */
+	/** see `readPaperWords`; null also if it takes longer than twenty seconds */
 	words(pdf: Uint8Array, learnt: readonly LearntLabel[]): Promise<PaperWords | null>;
-	/** see `labelOfSum`; null also if it takes longer than ten seconds */
+	/** see `labelOfSum`; null also if it takes longer than twenty seconds */
 	label(pdf: Uint8Array, amount: string): Promise<string | null>;
 	/** see `arrangePages`. @throws DomainError too_many if it takes longer than a minute */
 	arrange(sources: readonly PageSource[], files: readonly FileToArrange[]): Promise<Uint8Array[]>;
@@ -47,7 +47,7 @@ export interface PdfWork {
 	close(): Promise<void>;
 }
 
-const DRAWING_SECONDS = 10;
+const DRAWING_SECONDS = 20;
 const ARRANGING_SECONDS = 60;
 const HEIC_SECONDS = 20;
 const SURVEY_SECONDS = 20;

@@ -1,7 +1,7 @@
 import type { Tx } from '../../platform/db/database';
 import { itemLeaf, type ItemLeafData } from '../item-leaf';
 import { COUNTED, type RoundsAt, type RoundsSectionDefinition, type SectionRow } from '../section';
-import { byAndGiven, notPutOff, theirsToAnswer } from '../to-answer';
+import { byAndGiven, GIVEN_TO, notPutOff, theirsToAnswer } from '../to-answer';
 
 /** A remark `m` of a client that nobody saw yet; what is pinned to a file belongs to what they say of it, once that has come in. */
 const UNANSWERED = `m.seen_at is null and m.contact_id is not null and not (m.attachment_id is not null and i.state in ('handed_in', 'answered_no'))`;
@@ -20,7 +20,7 @@ async function rows(tx: Tx, at: RoundsAt): Promise<SectionRow[]> {
 		given_by: string | null;
 	}>(
 		`with oldest as (
-			select distinct on (m.item_id) m.item_id, m.client_id, m.contact_id, m.words, m.written_at, m.given_by, who_answers(m) given_to from remark m join item i on i.id = m.item_id
+			select distinct on (m.item_id) m.item_id, m.client_id, m.contact_id, m.words, m.written_at, m.given_by, ${GIVEN_TO} from remark m join item i on i.id = m.item_id
 			where m.firm_id = $1 and ${UNANSWERED} and ${notPutOff('$4')} and ${theirsToAnswer(3)} order by m.item_id, m.written_at
 		)
 		select i.id item_id, i.title, o.words, o.written_at since, o.client_id, cl.name client_name, c.name as by,

@@ -2,7 +2,7 @@ import { DomainError } from '$lib/core/errors/domain-error';
 import type { Tx } from '../../platform/db/database';
 import { readTalk, type TalkToRead } from '../../talk/words';
 import { COUNTED, type RoundsAt, type RoundsSectionDefinition, type SectionRow } from '../section';
-import { byAndGiven, notPutOff, theirsToAnswer } from '../to-answer';
+import { byAndGiven, GIVEN_TO, notPutOff, theirsToAnswer } from '../to-answer';
 
 /** Words `m` about nothing that was asked, which nobody of the firm has seen. */
 const UNSEEN = 'm.seen_at is null and m.contact_id is not null and m.item_id is null';
@@ -22,7 +22,7 @@ async function rows(tx: Tx, at: RoundsAt): Promise<SectionRow[]> {
 	}>(
 		`with oldest as (
 			select distinct on (m.client_id, m.with_contact_id) m.id, m.client_id, m.with_contact_id, m.words, m.written_at, m.given_by,
-				who_answers(m) given_to, count(*) over (partition by m.client_id, m.with_contact_id) n
+				${GIVEN_TO}, count(*) over (partition by m.client_id, m.with_contact_id) n
 			from remark m where m.firm_id = $1 and ${UNSEEN} and ${notPutOff('$4')} and ${theirsToAnswer(3)} order by m.client_id, m.with_contact_id, m.number
 		)
 		select o.id, o.words, o.written_at since, o.n, o.client_id, cl.name client_name, c.name as by, o.given_to, g.name given_name, o.given_by
