@@ -32,7 +32,7 @@
 
 {@render children()}
 
-<div role="status">
+<div aria-live="polite">
 	{#if held}<p class="notice-wrong fixed inset-x-3 bottom-3 z-50 mx-auto w-fit max-w-xl">
 			{say(document.documentElement.lang, 'error.offline')}
 		</p>{/if}

@@ -24,7 +24,7 @@
 
 <svelte:window {onkeydown} />
 
-<div class="just-sent no-print" role="status">
+<div class="just-sent no-print" aria-live="polite">
 	{#if sent}
 		<form
 			method="post"
