@@ -10,7 +10,8 @@ export interface Tried {
 	answered: boolean;
 }
 
-const WAY_WORDS = { email: 'by e-mail', text: 'by text message' } as const;
+/** How a reminder went, in words. */
+export const WAY_WORDS = { email: 'by e-mail', text: 'by text message' } as const;
 /** Fewer than this of one person say nothing. */
 const ENOUGH = 3;
 
@@ -66,8 +67,8 @@ export function worksWithInWords(first: string, tried: readonly Tried[]): string
 		const none = tried.length === 1 ? 'The one reminder of the last year was not' : `None of the ${tried.length} reminders of the last year was`;
 		return `${none} answered within two days${came > 0 ? `, though ${first} came to the page after ${came === tried.length ? 'each' : `${came}`} of them` : ''}. Another way may help: a call.`;
 	}
-	const best = bestOf(tried);
 	if (tried.length === 1) return 'The one reminder of the last year was answered within two days.';
+	const best = bestOf(tried);
 	if (!best)
 		return `${answered === tried.length ? `All ${answered}` : `${answered} of ${tried.length}`} reminders of the last year ${answered === 1 ? 'was' : 'were'} answered within two days; no day or way stands out.`;
 	const chance = wilson(best.answered, best.sent).from <= wilson(best.rest.answered, best.rest.sent).to;

@@ -1,7 +1,7 @@
 import { addDays, localDate, localInstant } from '$lib/core/calendar/firm-calendar';
 import { chasePlanOf, CHASE_BY_WORDS, chaseWhenInWords, WEEKDAYS } from '$lib/core/chasing/chase-plan';
 import { ANSWERED, HANDED_IN, WITHIN_DAYS, type Works } from '$lib/core/chasing/what-works';
-import { worksWithInWords, type Tried } from '$lib/core/chasing/works-with';
+import { WAY_WORDS, worksWithInWords, type Tried } from '$lib/core/chasing/works-with';
 import { requireStaff, type Actor } from '../actor';
 import type { Firm } from '../firms/firm';
 import type { Tx } from '../platform/db/database';
@@ -33,8 +33,6 @@ export interface WorksGroup extends Works {
 	/** the group in words, the plan first for a step */
 	name: string;
 }
-
-const WAY = { email: 'by e-mail', text: 'by text message' } as const;
 
 /**
  * What came of the reminders of the last year, by step, way, weekday and hour, in the firm's time zone. A reminder counts once its two days
@@ -104,7 +102,7 @@ export async function readTriedWith(tx: Tx, actor: Actor, firm: Firm, clientId: 
 }
 
 function nameOf(firm: Firm, by: WorksBy, plan: string | null, step: number | null, key: string): string {
-	if (by === 'channel') return WAY[key as keyof typeof WAY];
+	if (by === 'channel') return WAY_WORDS[key as keyof typeof WAY_WORDS];
 	if (by === 'weekday') return WEEKDAYS[Number(key) - 1];
 	if (by === 'hour') return `${key.padStart(2, '0')}:00`;
 	const known = plan === 'usual' || firm.furtherPlans.some((one) => one.key === plan);

@@ -13,8 +13,18 @@ export const theirsToAnswer = (n: number): string =>
 /** Who has words `m` of a client to answer. Most were given to nobody, and then nobody's rights are looked at. */
 export const GIVEN_TO = 'case when m.given_to is not null then who_answers(m) end given_to';
 
+/** Words that wait for an answer, as both sections read them. */
+export interface ToAnswerRow {
+	words: string;
+	since: string;
+	client_id: string;
+	client_name: string;
+	by: string;
+	given_to: string | null;
+	given_name: string | null;
+	given_by: string | null;
+}
+
 /** What stands beside words in the list: who wrote them, and who has them to answer. */
-export const byAndGiven = (
-	row: { by: string; given_to: string | null; given_name: string | null; given_by: string | null },
-	reader: string | null
-) => (!row.given_name ? row.by : row.given_to === reader ? `${row.by} · given to you by ${row.given_by}` : `${row.by} · ${row.given_name} has it`);
+export const byAndGiven = (row: ToAnswerRow, reader: string | null) =>
+	!row.given_name ? row.by : row.given_to === reader ? `${row.by} · given to you by ${row.given_by}` : `${row.by} · ${row.given_name} has it`;

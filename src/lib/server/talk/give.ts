@@ -4,26 +4,24 @@ import { may, type Role } from '$lib/core/people/roles';
 import type { Giving } from '$lib/core/talk/give';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
-import { lockItem } from '../items/change-item';
 import { planMessage } from '../outbox/plan-message';
 import type { Tx } from '../platform/db/database';
-import { requireTalk, type Talk } from './words';
+import { OF_PLACE, requirePlaceOfWords, type WordsOf } from './place-of-words';
 
 /**
  * Gives what a client wrote, about one thing or about nothing in particular, to one of the firm to answer: it stands in their Rounds whoever
  * looks after the client, with what is written after it, until it is answered or read. They are told by mail, unless they took it themselves.
  * @throws DomainError not_found, invalid for who cannot answer it, changed_meanwhile where it was answered, or given to somebody else
  */
-export async function giveAnswer(tx: Tx, actor: Actor, of: { itemId: string } | Talk, giving: Giving): Promise<void> {
+export async function giveAnswer(tx: Tx, actor: Actor, of: WordsOf, giving: Giving): Promise<void> {
 	requireStaff(actor, 'judge_item');
-	const item = 'itemId' in of ? await lockItem(tx, of.itemId) : null;
-	const talk = 'itemId' in of ? null : await requireTalk(tx, of);
+	const place = await requirePlaceOfWords(tx, of);
 	const waiting = await tx.rows<{ id: string; words: string; clientId: string; clientName: string; has: string | null; hasName: string | null }>(
 		`select m.id, m.words, m.client_id "clientId", cl.name "clientName", h.id has, h.name "hasName"
 		from remark m join client cl on cl.id = m.client_id left join staff h on h.id = who_answers(m)
-		where m.contact_id is not null and m.seen_at is null and (m.item_id = $1 or m.item_id is null and m.client_id = $2 and m.with_contact_id = $3)
+		where m.contact_id is not null and m.seen_at is null and ${OF_PLACE}
 		order by m.number for update of m`,
-		[item?.id ?? null, talk?.clientId ?? null, talk?.contactId ?? null]
+		[...place.ids]
 	);
 	const last = waiting.at(-1);
 	if (!last) throw new DomainError('changed_meanwhile', 'Somebody has answered this, or read it, by now.');
@@ -43,15 +41,10 @@ export async function giveAnswer(tx: Tx, actor: Actor, of: { itemId: string } | 
 		to?.id ?? null,
 		to ? actor.name : null
 	]);
-	const about = item?.title ?? talk!.contactName;
-	const what = item ? `“${item.title}”` : about;
 	await recordEvent(tx, actor, {
 		verb: to ? 'answer_given' : 'answer_let_go',
-		clientId: last.clientId,
-		contactId: talk?.contactId,
-		requestId: item?.request_id,
-		itemId: item?.id,
-		details: to ? { what, to: to.name } : { what }
+		...place.event,
+		details: to ? { what: place.what, to: to.name } : { what: place.what }
 	});
 	if (!to || to.id === actor.id) return;
 	await planMessage(tx, actor, {
@@ -61,9 +54,9 @@ export async function giveAnswer(tx: Tx, actor: Actor, of: { itemId: string } | 
 		clientId: last.clientId,
 		content: {
 			remarkId: waiting[0].id,
-			...(item ? { itemId: item.id } : {}),
+			...(place.event.itemId ? { itemId: place.event.itemId } : {}),
 			clientName: last.clientName,
-			itemTitle: about,
+			itemTitle: place.about,
 			signedBy: actor.name,
 			reason: waiting.map(({ words }) => words).join('\n\n')
 		}

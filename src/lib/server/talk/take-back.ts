@@ -5,24 +5,21 @@ import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { takeUpReplyHold } from '../chasing/holds';
 import { loadFirm } from '../firms/firm';
-import { lockItem } from '../items/change-item';
 import { holdReminders } from '../items/remarks';
 import type { Tx } from '../platform/db/database';
-import { requireTalk, type Talk } from './words';
+import { OF_PLACE, requirePlaceOfWords, type WordsOf } from './place-of-words';
 
 /**
  * Takes back what somebody of the firm has just written to a client, themselves: its mail does not go, and what it answered waits again as it
  * did before. The history keeps that there was something.
  * @throws DomainError not_found for what is not theirs, changed_meanwhile where it was read, or is on its way
  */
-export async function takeBack(tx: Tx, actor: Actor, of: { itemId: string } | Talk, remarkId: string): Promise<void> {
+export async function takeBack(tx: Tx, actor: Actor, of: WordsOf, remarkId: string): Promise<void> {
 	requireStaff(actor, 'judge_item');
-	const item = 'itemId' in of ? await lockItem(tx, of.itemId) : null;
-	const talk = 'itemId' in of ? null : await requireTalk(tx, of);
-	const written = await tx.first<{ writtenAt: string; seenAt: string | null; clientId: string }>(
-		`select written_at "writtenAt", seen_at "seenAt", client_id "clientId" from remark
-		where id = $1 and staff_id = $2 and attachment_id is null and (item_id = $3 or item_id is null and client_id = $4 and with_contact_id = $5) for update`,
-		[remarkId, actor.id, item?.id ?? null, talk?.clientId ?? null, talk?.contactId ?? null]
+	const place = await requirePlaceOfWords(tx, of);
+	const written = await tx.first<{ writtenAt: string; seenAt: string | null }>(
+		`select m.written_at "writtenAt", m.seen_at "seenAt" from remark m where m.id = $4 and m.staff_id = $5 and m.attachment_id is null and ${OF_PLACE} for update`,
+		[...place.ids, remarkId, actor.id]
 	);
 	if (!written) throw new DomainError('not_found', 'This was taken back, or is not yours.');
 	if (written.seenAt) throw new DomainError('changed_meanwhile', 'They have read it on their page by now. Write to them again instead.');
@@ -41,19 +38,11 @@ export async function takeBack(tx: Tx, actor: Actor, of: { itemId: string } | Ta
 	await tx.rows('delete from remark where id = $1', [remarkId]);
 	// what was read by answering it waits again, and holds what it held
 	const again = await tx.rows<{ contactId: string | null }>(
-		`update remark set seen_at = null where contact_id is not null and seen_at = $4 and (item_id = $1 or item_id is null and client_id = $2 and with_contact_id = $3)
-		returning contact_id "contactId"`,
-		[item?.id ?? null, talk?.clientId ?? null, talk?.contactId ?? null, written.writtenAt]
+		`update remark m set seen_at = null where m.contact_id is not null and m.seen_at = $4 and ${OF_PLACE} returning m.contact_id "contactId"`,
+		[...place.ids, written.writtenAt]
 	);
-	if (item) await holdReminders(tx, actor, item.id);
+	if (place.event.itemId) await holdReminders(tx, actor, place.event.itemId);
 	const firm = await loadFirm(tx);
 	for (const contactId of new Set(again.flatMap((one) => one.contactId ?? []))) await takeUpReplyHold(tx, firm, contactId, written.writtenAt);
-	await recordEvent(tx, actor, {
-		verb: 'words_taken_back',
-		clientId: written.clientId,
-		contactId: talk?.contactId,
-		requestId: item?.request_id,
-		itemId: item?.id,
-		details: { what: item ? `“${item.title}”` : talk?.contactName }
-	});
+	await recordEvent(tx, actor, { verb: 'words_taken_back', ...place.event, details: { what: place.what } });
 }

@@ -1,24 +1,13 @@
 import type { Tx } from '../../platform/db/database';
 import { itemLeaf, type ItemLeafData } from '../item-leaf';
 import { COUNTED, type RoundsAt, type RoundsSectionDefinition, type SectionRow } from '../section';
-import { byAndGiven, GIVEN_TO, notPutOff, theirsToAnswer } from '../to-answer';
+import { byAndGiven, GIVEN_TO, notPutOff, theirsToAnswer, type ToAnswerRow } from '../to-answer';
 
 /** A remark `m` of a client that nobody saw yet; what is pinned to a file belongs to what they say of it, once that has come in. */
 const UNANSWERED = `m.seen_at is null and m.contact_id is not null and not (m.attachment_id is not null and i.state in ('handed_in', 'answered_no'))`;
 
 async function rows(tx: Tx, at: RoundsAt): Promise<SectionRow[]> {
-	const talk = await tx.rows<{
-		item_id: string;
-		title: string;
-		words: string;
-		since: string;
-		client_id: string;
-		client_name: string;
-		by: string;
-		given_to: string | null;
-		given_name: string | null;
-		given_by: string | null;
-	}>(
+	const talk = await tx.rows<ToAnswerRow & { item_id: string; title: string }>(
 		`with oldest as (
 			select distinct on (m.item_id) m.item_id, m.client_id, m.contact_id, m.words, m.written_at, m.given_by, ${GIVEN_TO} from remark m join item i on i.id = m.item_id
 			where m.firm_id = $1 and ${UNANSWERED} and ${notPutOff('$4')} and ${theirsToAnswer(3)} order by m.item_id, m.written_at

@@ -2,24 +2,13 @@ import { DomainError } from '$lib/core/errors/domain-error';
 import type { Tx } from '../../platform/db/database';
 import { readTalk, type TalkToRead } from '../../talk/words';
 import { COUNTED, type RoundsAt, type RoundsSectionDefinition, type SectionRow } from '../section';
-import { byAndGiven, GIVEN_TO, notPutOff, theirsToAnswer } from '../to-answer';
+import { byAndGiven, GIVEN_TO, notPutOff, theirsToAnswer, type ToAnswerRow } from '../to-answer';
 
 /** Words `m` about nothing that was asked, which nobody of the firm has seen. */
 const UNSEEN = 'm.seen_at is null and m.contact_id is not null and m.item_id is null';
 
 async function rows(tx: Tx, at: RoundsAt): Promise<SectionRow[]> {
-	const talks = await tx.rows<{
-		id: string;
-		words: string;
-		since: string;
-		n: number;
-		client_id: string;
-		client_name: string;
-		by: string;
-		given_to: string | null;
-		given_name: string | null;
-		given_by: string | null;
-	}>(
+	const talks = await tx.rows<ToAnswerRow & { id: string; n: number }>(
 		`with oldest as (
 			select distinct on (m.client_id, m.with_contact_id) m.id, m.client_id, m.with_contact_id, m.words, m.written_at, m.given_by,
 				${GIVEN_TO}, count(*) over (partition by m.client_id, m.with_contact_id) n
