@@ -1561,11 +1561,16 @@ CASE
 END) STORED,
     times jsonb,
     chase_plan text,
+    stopped_how text,
+    stopped_at timestamp with time zone,
+    stop_seen_at timestamp with time zone,
     CONSTRAINT contact_address_or_none CHECK (((email IS NULL) = (NOT (mail_problem IS DISTINCT FROM 'no_address'::text)))),
     CONSTRAINT contact_channels_check CHECK ((channels = ANY (ARRAY['email'::text, 'text'::text, 'both'::text]))),
     CONSTRAINT contact_locale_check CHECK ((locale = ANY (ARRAY['en'::text, 'fr'::text]))),
     CONSTRAINT contact_mail_problem_check CHECK ((mail_problem = ANY (ARRAY['bounced'::text, 'opted_out'::text, 'no_address'::text]))),
     CONSTRAINT contact_phone_check CHECK ((phone ~ '^\+[1-9][0-9]{6,14}$'::text)),
+    CONSTRAINT contact_stopped CHECK (((stopped_how IS NULL) = (stopped_at IS NULL))),
+    CONSTRAINT contact_stopped_how_check CHECK ((stopped_how = ANY (ARRAY['link'::text, 'page'::text, 'complaint'::text]))),
     CONSTRAINT contact_text_problem_check CHECK ((text_problem = ANY (ARRAY['failed'::text, 'stopped'::text]))),
     CONSTRAINT contact_times_check CHECK ((jsonb_typeof(times) = 'object'::text))
 );
@@ -1583,6 +1588,12 @@ COMMENT ON COLUMN contact.not_asked IS 'Why they cannot be asked for anything: s
 COMMENT ON COLUMN contact.times IS 'Their time zone, hours, days on which nothing goes to them, and how many reminders a week at most; null without any of their own';
 
 COMMENT ON COLUMN contact.chase_plan IS 'By which plan what is asked of them from now on is chased; null as the client or the firm has it';
+
+COMMENT ON COLUMN contact.stopped_how IS 'How they stopped reminders last: by the link in one, on their page, or by reporting a mail of ours as unwanted';
+
+COMMENT ON COLUMN contact.stopped_at IS 'When they did; it holds while mail_problem says opted_out';
+
+COMMENT ON COLUMN contact.stop_seen_at IS 'When a person of the firm took note of it';
 
 CREATE TABLE contact_heard (
     contact_id uuid NOT NULL,
@@ -1929,6 +1940,7 @@ CREATE TABLE incoming_mail (
     away boolean DEFAULT false NOT NULL,
     back_on date,
     seen_at timestamp with time zone,
+    new_address text,
     CONSTRAINT incoming_mail_answer CHECK (((answers_id IS NULL) OR (contact_id IS NOT NULL))),
     CONSTRAINT incoming_mail_away CHECK (((back_on IS NULL) OR away)),
     CONSTRAINT incoming_mail_check CHECK ((((let_in_at IS NULL) = (let_in_by_id IS NULL)) AND ((let_in_at IS NULL) OR (held IS NOT NULL)))),
@@ -1937,6 +1949,7 @@ CREATE TABLE incoming_mail (
     CONSTRAINT incoming_mail_from_name_check CHECK ((length(from_name) <= 120)),
     CONSTRAINT incoming_mail_held_check CHECK ((held = ANY (ARRAY['unknown'::text, 'contradicted'::text]))),
     CONSTRAINT incoming_mail_message_id_check CHECK (((length(message_id) >= 1) AND (length(message_id) <= 300))),
+    CONSTRAINT incoming_mail_new_address_check CHECK ((length(new_address) <= 254)),
     CONSTRAINT incoming_mail_subject_check CHECK ((length(subject) <= 300)),
     CONSTRAINT incoming_mail_words_check CHECK ((length(words) <= 20000))
 );
@@ -1962,6 +1975,8 @@ COMMENT ON COLUMN incoming_mail.away IS 'A program says that they are away';
 COMMENT ON COLUMN incoming_mail.back_on IS 'The day on which they are back, where the away note says so plainly';
 
 COMMENT ON COLUMN incoming_mail.seen_at IS 'When somebody of the firm dealt with it, where it waited: an away note, or words from somebody who was not known';
+
+COMMENT ON COLUMN incoming_mail.new_address IS 'The address that it names as the new one of its sender, where it plainly does';
 
 CREATE TABLE incoming_text (
     id uuid NOT NULL,
@@ -2375,9 +2390,10 @@ CREATE TABLE message (
     sending_attempt uuid,
     public_answer_id uuid,
     failed_for text,
+    unwanted_at timestamp with time zone,
     CONSTRAINT message_channel_check CHECK ((channel = ANY (ARRAY['email'::text, 'text'::text]))),
     CONSTRAINT message_check CHECK (((failed_for IS NULL) OR (state = 'failed'::text))),
-    CONSTRAINT message_failed_for_check CHECK ((failed_for = ANY (ARRAY['address'::text, 'full'::text, 'server'::text]))),
+    CONSTRAINT message_failed_for_check CHECK ((failed_for = ANY (ARRAY['address'::text, 'moved'::text, 'full'::text, 'server'::text]))),
     CONSTRAINT message_state_check CHECK ((state = ANY (ARRAY['planned'::text, 'sending'::text, 'sent'::text, 'held_back'::text, 'failed'::text, 'unclear'::text])))
 );
 
@@ -2388,6 +2404,8 @@ COMMENT ON COLUMN message.idempotency_key IS 'What the message is about and for 
 COMMENT ON COLUMN message.sending_attempt IS 'Which attempt holds the message: another one may not settle it';
 
 COMMENT ON COLUMN message.failed_for IS 'What made it fail; null where it did not';
+
+COMMENT ON COLUMN message.unwanted_at IS 'When the mail service of its reader reported it as unwanted (RFC 5965)';
 
 CREATE TABLE message_item (
     firm_id uuid NOT NULL,
@@ -4088,6 +4106,8 @@ CREATE INDEX contact_name_parts ON contact USING gin (lower(name) gin_trgm_ops);
 CREATE INDEX contact_phone_parts ON contact USING gin (phone gin_trgm_ops) WHERE (phone IS NOT NULL);
 
 CREATE INDEX contact_plain_name ON contact USING gin (plain_name gin_trgm_ops);
+
+CREATE INDEX contact_stopped_unseen ON contact USING btree (firm_id, stopped_at) WHERE ((mail_problem = 'opted_out'::text) AND (stopped_at IS NOT NULL) AND (stop_seen_at IS NULL));
 
 CREATE INDEX contact_told_lately ON contact USING btree (firm_id, GREATEST(last_told_on, no_reminder_before)) WHERE ((last_told_on IS NOT NULL) OR (no_reminder_before IS NOT NULL));
 

@@ -83,6 +83,7 @@ describe('what the servers on the way say', () => {
 	test('who is not known waits, and who is not who they say', () => {
 		expect(heldBecause(false, { dmarc: 'pass' })).toBe('unknown');
 		expect(heldBecause(true, { dmarc: 'fail' })).toBe('contradicted');
+		expect(heldBecause(false, { dmarc: 'fail' })).toBe('contradicted');
 		expect(heldBecause(true, {})).toBeNull();
 	});
 });

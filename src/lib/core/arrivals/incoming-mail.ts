@@ -93,6 +93,6 @@ export type LeftOut = 'kind' | 'empty' | 'many';
 
 /** Whether what a mail brings has to wait, and why. @param known whether its sender is somebody of the client or of the firm */
 export function heldBecause(known: boolean, authentication: Authentication): Held | null {
-	if (!known) return 'unknown';
-	return isContradicted(authentication) ? 'contradicted' : null;
+	if (isContradicted(authentication)) return 'contradicted';
+	return known ? null : 'unknown';
 }

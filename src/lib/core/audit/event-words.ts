@@ -93,6 +93,8 @@ export const EVENT_WORDS = {
 	mail_waits: 'keeps an answer from {address} until it is let in: it came by e-mail',
 	mail_turned_away: 'put away an answer from {address} that came by e-mail',
 	away_noted: 'seems to be away: their mail program answered',
+	new_address_noted: 'seems to have a new address: {address}',
+	address_left: 'kept the address of {contact} as it is, though a mail names {address}',
 	away_left: 'left the reminders of {contact} as they are, though a program says that they are away',
 	own_words_written: 'wrote: “{words}”',
 	words_written: 'wrote to {contact}: “{words}”',
@@ -306,6 +308,8 @@ export const EVENT_WORDS = {
 	message_held_back: 'held back “{subject}” for {to}: {reason}',
 	message_seen: 'has seen what became of “{subject}”',
 	reminders_stopped: 'stopped reminders',
+	mail_unwanted: 'heard from the mail service of {to} that “{subject}” is unwanted there, and ended their reminders by e-mail',
+	stop_seen: 'has seen that {contact} wants no more reminders',
 	chasing_ran_out: 'sent the last reminder of the plan'
 } as const;
 export type EventVerb = keyof typeof EVENT_WORDS;

@@ -12,6 +12,7 @@ export const MESSAGE_TEXT_KINDS = [
 	'request',
 	'request_sms',
 	'sent_back',
+	'answer',
 	'chase_soon',
 	'chase',
 	'chase_firmer',
@@ -79,6 +80,15 @@ export const MESSAGE_TEXT_KIND: Record<
 		subject: false,
 		max: 1000,
 		fields: [],
+		byItself: false
+	},
+	answer: {
+		short: 'answer',
+		words: 'Answer to somebody',
+		about: 'offered when you write to somebody, with what is known of them filled in',
+		subject: false,
+		max: 4000,
+		fields: [...PERSON_AND_CLIENT, 'today'],
 		byItself: false
 	},
 	chase_soon: {
@@ -277,6 +287,43 @@ export const READY_MADE_MESSAGE_TEXTS: readonly ReadyMadeMessageText[] = [
 		tags: [],
 		subject: '',
 		body: 'This is for another period than the one we asked for. Could you look for the right one?'
+	},
+	{
+		key: 'on-it',
+		kind: 'answer',
+		name: 'We have it and look at it',
+		folder: '',
+		tags: [],
+		subject: '',
+		body: 'Thank you, {contact_first_name}. We have it, and look at it in the next two working days. If something is unclear we write to you here.'
+	},
+	{
+		key: 'picture-will-do',
+		kind: 'answer',
+		name: 'A picture will do',
+		folder: '',
+		tags: [],
+		subject: '',
+		body: 'A picture taken with your phone is fine, as long as every corner is on it and the figures can be read. Add it on your page, one picture for each page.'
+	},
+	{
+		key: 'where-statements-are',
+		kind: 'answer',
+		name: 'Where the bank keeps statements',
+		folder: '',
+		tags: [],
+		subject: '',
+		body: 'Most banks keep statements under “Documents” or “Statements” once you have signed in. Choose the whole month, download it as a PDF, and add that file. A list of transactions on the screen is not enough, for it does not show the balance.'
+	},
+	{
+		key: 'on-it-fr',
+		kind: 'answer',
+		language: 'fr',
+		name: 'Bien reçu',
+		folder: '',
+		tags: [],
+		subject: '',
+		body: 'Merci {contact_first_name}. Nous l’avons bien reçu et le regardons dans les deux jours ouvrés. Si quelque chose n’est pas clair, nous vous écrivons ici.'
 	},
 	{
 		key: 'soon',

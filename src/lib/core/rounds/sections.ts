@@ -17,6 +17,7 @@ export const ROUNDS_SECTIONS = [
 	{ section: 'to_countersign', act: 'countersign', title: 'To countersign' },
 	{ section: 'calls', act: 'judge_item', title: 'To call' },
 	{ section: 'ran_out', act: 'judge_item', title: 'Nobody is reminded any more' },
+	{ section: 'stopped', act: 'judge_item', title: 'Want no more reminders' },
 	{ section: 'mail_trouble', act: 'invite', title: 'Mail that did not arrive' },
 	{ section: 'not_taken_up', act: 'invite', title: 'Invitation not accepted' },
 	{ section: 'drafts', act: 'send_request', title: 'Drafts waiting' },

@@ -30,11 +30,11 @@ export type ToldKind = (typeof TOLD_KINDS)[number]['kind'];
 
 /** Which events of the history count for what somebody is told of. What colleagues do is not among it. */
 const TOLD_BY: Record<ToldKind, readonly EventVerb[]> = {
-	words: ['own_words_written', 'remark_written', 'text_received', 'mail_received', 'mail_waits'],
+	words: ['own_words_written', 'remark_written', 'text_received', 'mail_received', 'mail_waits', 'new_address_noted'],
 	handed_in: ['item_handed_in', 'item_answered_no', 'item_asked_for_time', 'request_raised', 'public_answer_came'],
 	arrivals: ['paper_arrived', 'paper_mailed', 'paper_held'],
 	letters: ['letter_signed', 'item_declined', 'item_lapsed', 'letter_sealed', 'letter_check_failed', 'letter_check_unknown'],
-	no_help: ['chasing_ran_out', 'call_wanted', 'message_failed', 'message_unclear', 'reminders_stopped', 'texts_stopped'],
+	no_help: ['chasing_ran_out', 'call_wanted', 'message_failed', 'message_unclear', 'reminders_stopped', 'mail_unwanted', 'texts_stopped'],
 	access: ['invitation_taken_up', 'invitation_asked_for'],
 	away: ['said_away', 'said_back', 'away_noted']
 };

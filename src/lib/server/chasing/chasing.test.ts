@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto';
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
 import { addToInstant, localDate } from '$lib/core/calendar/firm-calendar';
 import { loadFirm } from '../firms/firm';
@@ -5,7 +6,7 @@ import { failMessage, takeInReport } from '../messages/settle-message';
 import { markStuckMessages } from '../messages/stuck-messages';
 import { sendMessage } from '../messages/send-message';
 import { readStopLink, stopUrl } from '../messages/links';
-import { stopReminders } from '../people/stop-reminders';
+import { markStopSeen, startReminders, startRemindersOf, stopReminders } from '../people/stop-reminders';
 import { readItem } from '../items/read-items';
 import { markRemarksSeen, writeOwnRemark, writeRemark } from '../items/remarks';
 import { answerItem } from '../item-kinds/kinds/question';
@@ -13,6 +14,8 @@ import { acceptItem } from '../requests/judge-item';
 import { sendRequest } from '../requests/send-request';
 import { countRounds, readRounds } from '../rounds/read-rounds';
 import { machine } from '../actor';
+import { mendAddress } from '../clients/add-client';
+import { planMessage } from '../outbox/plan-message';
 import {
 	itemsOf,
 	makeClient,
@@ -279,10 +282,18 @@ describe('sending', () => {
 	test('a full mailbox stops nothing: the message has failed, and the next reminder goes to the same address', async () => {
 		const { id, client } = await oneMessage();
 		await sendMessage(context.place, firm.id, id);
-		await takeInReport(context.db, context.clock.now(), { messageId: id, action: 'failed', reason: 'the mailbox is full (5.2.2)', full: true });
+		await takeInReport(context.db, context.clock.now(), { messageId: id, action: 'failed', reason: 'the mailbox is full (5.2.2)', trouble: 'full' });
 		expect(await message(id)).toMatchObject({ state: 'failed' });
 		expect((await context.owner.query('select mail_problem from contact where id = $1', [client.contactId])).rows[0].mail_problem).toBeNull();
 		expect((await context.owner.query('select failed_for from message where id = $1', [id])).rows[0].failed_for).toBe('full');
+	});
+
+	test('a mailbox that has moved is as good as none, and said to have moved', async () => {
+		const { id, client } = await oneMessage();
+		await sendMessage(context.place, firm.id, id);
+		await takeInReport(context.db, context.clock.now(), { messageId: id, action: 'failed', reason: 'it has moved (5.1.6)', trouble: 'moved' });
+		expect((await context.owner.query('select mail_problem from contact where id = $1', [client.contactId])).rows[0].mail_problem).toBe('bounced');
+		expect((await context.owner.query('select failed_for from message where id = $1', [id])).rows[0].failed_for).toBe('moved');
 	});
 
 	test('a planned message cannot be failed by a report', async () => {
@@ -322,6 +333,86 @@ describe('stopping reminders', () => {
 	});
 });
 
+describe('what somebody wants no more of', () => {
+	const stop = async (contactId: string) =>
+		(await context.owner.query('select mail_problem, stopped_how, stopped_at, stop_seen_at from contact where id = $1', [contactId])).rows[0];
+	const stopRows = async () => (await rounds()).filter(({ section }) => section === 'stopped');
+	async function reminded() {
+		const client = await makeClient(context, firm, { access: true });
+		const requestId = await sendRequest(
+			context,
+			firm.id,
+			firm.odalys(),
+			requestTo(client, [paperLine('A', '2026-05-06'), paperLine('B', '2026-05-20')], { idempotencyKey: randomUUID() })
+		);
+		await sendPlanned(context, firm);
+		await beatAt('2026-05-07T12:00:00Z');
+		const { rows } = await context.owner.query<{ id: string }>(
+			`select id from message where contact_id = $1 and kind = 'chase' order by planned_at desc limit 1`,
+			[client.contactId]
+		);
+		return { client, chase: rows[0].id, items: await itemsOf(context, requestId) };
+	}
+
+	test('their mail service reports one of ours: reminders end, Rounds says so until somebody has seen it, and only they let them come again', async () => {
+		const { client, chase, items } = await reminded();
+		await takeInReport(context.db, context.clock.now(), { action: 'unwanted', messageId: chase });
+		await takeInReport(context.db, context.clock.now(), { action: 'unwanted', messageId: chase });
+		expect(await stop(client.contactId)).toMatchObject({ mail_problem: 'opted_out', stopped_how: 'complaint', stop_seen_at: null });
+		expect((await context.owner.query(`select count(*)::int n from event where verb = 'mail_unwanted' and firm_id = $1`, [firm.id])).rows[0].n).toBe(
+			1
+		);
+		const [row] = await stopRows();
+		expect(row).toMatchObject({
+			words: `the mail service of ${client.mara().name} reported a mail of ours as unwanted`,
+			aside: '2 things are open',
+			clientId: client.id
+		});
+		// nobody reminds them, and what has to reach them does
+		expect(await beatAt('2026-05-18T15:00:00Z')).toBe(0);
+		const asked = await firm.run((tx) =>
+			planMessage(tx, machine(context.clock.now()), {
+				kind: 'request',
+				idempotencyKey: randomUUID(),
+				to: { address: client.email, contactId: client.contactId },
+				clientId: client.id,
+				content: { subject: 'Something else', body: 'Please.' },
+				items: items.map(({ id: itemId }) => ({ itemId, step: null }))
+			})
+		);
+		await sendMessage(context.place, firm.id, asked!.id);
+		expect((await context.owner.query('select state from message where id = $1', [asked!.id])).rows[0].state).toBe('sent');
+		await firm.run((tx) => markStopSeen(tx, firm.odalys(), client.contactId));
+		expect(await stopRows()).toEqual([]);
+		await expect(firm.run((tx) => markStopSeen(tx, firm.odalys(), client.contactId))).rejects.toMatchObject({ code: 'changed_meanwhile' });
+		// a new address is no wish for reminders
+		await firm.run((tx) => mendAddress(tx, firm.odalys(), client.contactId, `${randomUUID()}@kites.example`));
+		expect(await stop(client.contactId)).toMatchObject({ mail_problem: 'opted_out' });
+		await context.db.inFirm(firm.id, (tx) => startReminders(tx, machine(context.clock.now()), client.contactId));
+		expect(await stop(client.contactId)).toMatchObject({ mail_problem: null });
+	});
+	test('stopped by the link it stands in Rounds as well, and again after it was let go on and stopped anew', async () => {
+		const { client, chase } = await reminded();
+		const nobody = { ...machine(context.clock.now()), kind: 'nobody' as const };
+		await stopReminders(context.db, nobody, chase);
+		expect((await stopRows()).map(({ words }) => words)).toEqual([`${client.mara().name} has stopped reminders by e-mail`]);
+		await firm.run((tx) => markStopSeen(tx, firm.odalys(), client.contactId));
+		await startRemindersOf(context.db, nobody, chase);
+		expect(await stopRows()).toEqual([]);
+		await stopReminders(context.db, nobody, chase);
+		expect(await stopRows()).toHaveLength(1);
+		// the report about it says more than the link
+		await takeInReport(context.db, context.clock.now(), { action: 'unwanted', messageId: chase });
+		expect(await stop(client.contactId)).toMatchObject({ stopped_how: 'complaint' });
+	});
+	test('a report about mail to an address that is theirs no more stops nobody', async () => {
+		const { client, chase } = await reminded();
+		await firm.run((tx) => mendAddress(tx, firm.odalys(), client.contactId, `${randomUUID()}@kites.example`));
+		await takeInReport(context.db, context.clock.now(), { action: 'unwanted', messageId: chase });
+		expect(await stop(client.contactId)).toMatchObject({ mail_problem: null, stopped_how: null });
+	});
+});
+
 test('the count in the head is the number of rows in Rounds', async () => {
 	const client = await makeClient(context, firm);
 	const items = await itemsOf(
@@ -343,6 +434,7 @@ test('the count in the head is the number of rows in Rounds', async () => {
 		talk: 0,
 		drafts: 0,
 		no_address: 0,
+		stopped: 0,
 		handed_in: 1,
 		checks: 0,
 		on_paper: 0,

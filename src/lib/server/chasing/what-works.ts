@@ -14,7 +14,7 @@ const CAME_OF = `cross join lateral (
 	select coalesce(bool_or(e.at > m.sent_at), false) came,
 		coalesce(bool_or(e.at > m.sent_at and e.verb = any ($1)), false) answered,
 		coalesce(bool_or(e.at > m.sent_at and e.verb = any ($2)), false) handed_in,
-		coalesce(bool_or(e.at > m.sent_at and e.verb in ('reminders_stopped', 'texts_stopped')), false) stopped,
+		coalesce(bool_or(e.at > m.sent_at and e.verb in ('reminders_stopped', 'texts_stopped', 'mail_unwanted')), false) stopped,
 		coalesce(bool_or(e.at <= m.sent_at and e.verb = any ($1)), false) before
 	from event e where e.actor_kind = 'contact' and e.actor_id = m.contact_id
 		and e.at between m.sent_at - make_interval(days => $3) and m.sent_at + make_interval(days => $3)

@@ -7,9 +7,13 @@ import {
 	type Shared,
 	type MessageTextKind
 } from '$lib/core/messages/message-texts';
-import type { Language } from '$lib/core/people/languages';
+import { localDate } from '$lib/core/calendar/firm-calendar';
+import { fillText, personValues } from '$lib/core/letters/merge-fields';
+import { LANGUAGES, type Language } from '$lib/core/people/languages';
+import { dateWords } from '$lib/words/dates';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
+import type { Firm } from '../firms/firm';
 import type { Tx } from '../platform/db/database';
 
 export interface MessageText {
@@ -157,6 +161,57 @@ export function messageTextInUse(tx: Tx, kind: MessageTextKind, language: string
 		kind,
 		language
 	]);
+}
+
+/** A text as it is offered where words are written. */
+export interface OfferedText {
+	id: string;
+	name: string;
+	folder: string;
+	subject: string;
+	body: string;
+}
+
+/**
+ * What can be taken into words to one person of a client: the firm's own texts, then those that ship with the product, each filled in for
+ * them. Texts in their language come first, others say which language they are in.
+ * @throws DomainError not_found for a client or person that whoever asks may not see
+ */
+export async function readTextsFor(
+	tx: Tx,
+	actor: Actor,
+	firm: Firm,
+	kind: MessageTextKind,
+	to: { clientId: string; contactId: string }
+): Promise<OfferedText[]> {
+	requireStaff(actor, 'look');
+	const who = await tx.first<{ clientName: string; contactName: string; responsible: string; locale: string }>(
+		`select cl.name "clientName", c.name "contactName", s.name responsible, c.locale from client_contact cc
+			join client cl on cl.id = cc.client_id join contact c on c.id = cc.contact_id join staff s on s.id = cl.responsible_id
+		where cc.client_id = $1 and cc.contact_id = $2`,
+		[to.clientId, to.contactId]
+	);
+	if (!who) throw new DomainError('not_found', 'There is no such person at this client.');
+	const own = await readMessageTexts(tx, actor, { kind });
+	const ready = READY_MADE_MESSAGE_TEXTS.filter((text) => text.kind === kind).map((text) => ({
+		...text,
+		id: text.key,
+		folder: 'Ready-made',
+		language: text.language ?? ('en' as const)
+	}));
+	const values = personValues({ ...who, firmName: firm.name });
+	const today = localDate(actor.now, firm.calendar);
+	const fill = (words: string, language: Language) => fillText(words, { ...values, today: dateWords(language, today, 'long') });
+	const isTheirs = ({ language }: { language: Language }) => language === who.locale;
+	return [...own, ...ready]
+		.sort((a, b) => Number(isTheirs(b)) - Number(isTheirs(a)))
+		.map((text) => ({
+			id: text.id,
+			name: isTheirs(text) ? text.name : `${text.name} (${LANGUAGES[text.language]})`,
+			folder: text.folder,
+			subject: fill(text.subject, text.language),
+			body: fill(text.body, text.language)
+		}));
 }
 
 /** Folders and tags in use, for choosing again. */

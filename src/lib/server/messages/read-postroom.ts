@@ -51,6 +51,7 @@ export interface PostroomMessage extends PostroomRow {
 	contactId: string | null;
 	mailProblem: string | null;
 	/** what made it fail */ failedFor: FailedFor | null;
+	/** when the mail service of its reader reported it as unwanted */ unwantedAt: string | null;
 	seenByStaffAt: string | null;
 }
 
@@ -59,7 +60,7 @@ export async function readMessage(tx: Tx, actor: Actor, id: string): Promise<Pos
 	requireStaff(actor, 'look');
 	const message = await tx.first<PostroomMessage>(
 		`select ${COLUMNS}, m.body_html as "bodyHtml", m.body_text as "bodyText", m.message_id as "messageId", m.thread_id as "threadId",
-			m.sending_at as "sendingAt", m.contact_id as "contactId", c.mail_problem as "mailProblem", m.failed_for as "failedFor", m.seen_by_staff_at as "seenByStaffAt"
+			m.sending_at as "sendingAt", m.contact_id as "contactId", c.mail_problem as "mailProblem", m.failed_for as "failedFor", m.unwanted_at as "unwantedAt", m.seen_by_staff_at as "seenByStaffAt"
 		from ${SOURCE} where m.id = $1`,
 		[id]
 	);

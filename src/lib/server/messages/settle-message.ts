@@ -6,7 +6,10 @@ import { recordEvent } from '../audit/record-event';
 import { messageContentSchema } from '../outbox/message-content';
 import { firmOfMessage } from '../platform/db/all-firms';
 import type { Database, Tx } from '../platform/db/database';
+import { takeInComplaint } from '../people/stop-reminders';
+import type { DeliveryReport, MailReport } from '../platform/mail/bounce-receiver';
 import type { MailAnswer } from '../platform/mail/mailer';
+import { TROUBLE_WORDS, type MailboxTrouble } from '../platform/mail/status-code';
 import type { MessageRow, SendingPlace } from './send-message';
 
 /** Hours after which a message that no server took is given up: a reminder of yesterday says what today's says better. */
@@ -60,7 +63,13 @@ export async function settle(place: SendingPlace, tx: Tx, messageId: string, ans
 			await recordEvent(tx, machine(now), { verb: 'message_sent', ...about, details });
 			return 'done';
 		case 'refused':
-			await failMessage(tx, messageId, now, answer.full ? `${answer.reason}: the mailbox is full` : answer.reason, answer.full ? 'full' : 'address');
+			await failMessage(
+				tx,
+				messageId,
+				now,
+				answer.trouble ? `${answer.reason}: ${TROUBLE_WORDS[answer.trouble]}` : answer.reason,
+				answer.trouble ?? 'address'
+			);
 			return 'done';
 		case 'unclear':
 			await setUnclear(place, tx, messageId);
@@ -77,8 +86,8 @@ export async function settle(place: SendingPlace, tx: Tx, messageId: string, ans
 	}
 }
 
-/** What made a message fail: its address, a mailbox that is full just now, or that no server took it. */
-export type FailedFor = 'address' | 'full' | 'server';
+/** What made a message fail: its address, what its server says of the mailbox, or that no server took it. */
+export type FailedFor = 'address' | MailboxTrouble | 'server';
 
 /**
  * Marks a message as failed; where its address is to blame, everything to that address or number stops until a person has mended it. To a
@@ -100,7 +109,7 @@ export async function failMessage(tx: Tx, messageId: string, now: string, reason
 		[messageId, reason, now, messageStatesBefore('failed'), failedFor]
 	);
 	if (!row) return;
-	if (failedFor === 'address' && row.contact_id)
+	if ((failedFor === 'address' || failedFor === 'moved') && row.contact_id)
 		await tx.rows(
 			row.channel === 'text'
 				? `update contact set text_problem = 'failed', text_problem_detail = $3 where id = $1 and phone = $2 and text_problem is null`
@@ -133,15 +142,16 @@ export async function setUnclear(place: Pick<SendingPlace, 'clock'>, tx: Tx, mes
 		});
 }
 
-/** Takes in what a mail server or a text gateway reports about one of our messages: that it arrived, or never will. */
+/** Takes in what a mail server or a text gateway reports about one of our messages: that it arrived, never will, or is unwanted. */
 export async function takeInReport(
 	db: Database,
 	now: string,
-	report: { messageId: string; action: 'delivered' | 'failed'; reason: string; full?: boolean }
+	report: MailReport | Pick<DeliveryReport, 'messageId' | 'action' | 'reason'>
 ): Promise<void> {
 	const firmId = await firmOfMessage(db, report.messageId);
 	if (!firmId) return;
-	if (report.action === 'delivered')
+	if (report.action === 'unwanted') await db.inFirm(firmId, (tx) => takeInComplaint(tx, now, report.messageId));
+	else if (report.action === 'delivered')
 		await db.inFirm(firmId, (tx) =>
 			// of what nobody knew about, it is known now
 			tx.rows(
@@ -151,5 +161,5 @@ export async function takeInReport(
 				[report.messageId, now]
 			)
 		);
-	else await db.inFirm(firmId, (tx) => failMessage(tx, report.messageId, now, report.reason, report.full ? 'full' : 'address'));
+	else await db.inFirm(firmId, (tx) => failMessage(tx, report.messageId, now, report.reason, ('trouble' in report && report.trouble) || 'address'));
 }

@@ -94,7 +94,7 @@ export interface MailToKeep {
 	held: Held | null;
 	words: string;
 	/** what it answers, and what stood below its words */
-	answers?: { messageId: string; contactId: string; itemId: string | null; folded: string; away: AwayNote | null };
+	answers?: { messageId: string; contactId: string; itemId: string | null; folded: string; away: AwayNote | null; newAddress: string | null };
 }
 
 /**
@@ -106,8 +106,8 @@ export async function keepMail(tx: Tx, now: string, mail: MailToKeep): Promise<{
 	const id = randomUUID();
 	const first = await tx.first(
 		`insert into incoming_mail (id, firm_id, client_id, message_id, from_address, from_name, subject, words, came_at, authentication, held, left_out,
-			answers_id, contact_id, item_id, folded, away, back_on)
-		values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18) on conflict (client_id, message_id) do nothing returning id`,
+			answers_id, contact_id, item_id, folded, away, back_on, new_address)
+		values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18, $19) on conflict (client_id, message_id) do nothing returning id`,
 		[
 			id,
 			client.firmId,
@@ -126,7 +126,8 @@ export async function keepMail(tx: Tx, now: string, mail: MailToKeep): Promise<{
 			answers?.itemId ?? null,
 			answers?.folded ?? '',
 			Boolean(answers?.away),
-			answers?.away?.backOn ?? null
+			answers?.away?.backOn ?? null,
+			answers?.newAddress ?? null
 		]
 	);
 	if (!first) return null;

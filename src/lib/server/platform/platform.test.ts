@@ -17,12 +17,12 @@ import { roleOptions } from './db/database';
 import { migrate } from './db/migrations';
 import { listenForEvents } from './live/live-updates';
 import { removePartialFiles, sniff } from './files/paper-store';
-import { bounceAddress, readReport, receiveReports, type DeliveryReport } from './mail/bounce-receiver';
+import { bounceAddress, readComplaint, readReport, receiveReports, type MailReport } from './mail/bounce-receiver';
 import { requireMailDomain } from '../clients/mail-domain';
 import { dnsMailDomains, standinMailDomains, type Lookups } from './mail/mail-domains';
 import { statusIn } from './mail/status-code';
 import { smtpMailer, type OutgoingMail } from './mail/mailer';
-import { receivedMail, startMailStandin, type MailStandin } from './mail/standin';
+import { receivedMail, reportAsUnwanted, startMailStandin, type MailStandin } from './mail/standin';
 import { encryptAnew } from './encrypt-anew';
 import { parseSettings } from './settings';
 import { decrypt, encrypt } from './tokens';
@@ -58,7 +58,7 @@ describe('settings', () => {
 describe('mail over real SMTP', () => {
 	let standin: MailStandin;
 	let folder: string;
-	const bounced: DeliveryReport[] = [];
+	const bounced: MailReport[] = [];
 	let receiver: { close(): Promise<void> };
 	const BOUNCES = 26_525;
 	const mail = (to: string, more: Partial<OutgoingMail> = {}): OutgoingMail => ({
@@ -120,7 +120,7 @@ describe('mail over real SMTP', () => {
 	});
 	test('a 550 is a refusal, a dead server is for later', async () => {
 		expect(await send(mail('nobody@gull.example'))).toEqual({ outcome: 'refused', reason: 'the mail server answered 550' });
-		expect(await send(mail('full-mailbox@gull.example'))).toEqual({ outcome: 'refused', reason: 'the mail server answered 552', full: true });
+		expect(await send(mail('full-mailbox@gull.example'))).toEqual({ outcome: 'refused', reason: 'the mail server answered 552', trouble: 'full' });
 		const dead = smtpMailer('smtp://127.0.0.1:9');
 		expect(await dead.send(mail('mara@gull.example'))).toMatchObject({ outcome: 'try_later' });
 		expect(await dead.reachable()).toBe(false);
@@ -130,7 +130,12 @@ describe('mail over real SMTP', () => {
 		await send(mail('moved-away@gull.example'));
 		await standin.reportsDelivered();
 		expect(bounced).toEqual([
-			{ action: 'failed', messageId: '7a0c9b1e-4a55-4c2b-9f2f-0d6f1f0a5c11', reason: 'it came back as undeliverable (5.1.6)' }
+			{
+				action: 'failed',
+				messageId: '7a0c9b1e-4a55-4c2b-9f2f-0d6f1f0a5c11',
+				reason: 'it came back, for the mailbox has moved (5.1.6)',
+				trouble: 'moved'
+			}
 		]);
 	});
 	test('a server elsewhere that offers no encryption gets no mail, unless the settings say so', async () => {
@@ -181,7 +186,7 @@ describe('mail over real SMTP', () => {
 		expect(verify(raw)).toBe('True');
 		expect(verify(Buffer.from(raw.toString().replace('Hello', 'Hallo')))).toBe('False');
 	});
-	test('the receiver takes nothing but bounce reports', async () => {
+	test('the receiver takes nothing but reports about mail', async () => {
 		const transport = createTransport({ host: '127.0.0.1', port: BOUNCES, ignoreTLS: true });
 		await expect(transport.sendMail({ from: 'a@b.example', to: 'office@bounces.localhost', text: 'hello' })).rejects.toMatchObject({
 			responseCode: 550
@@ -195,14 +200,64 @@ describe('mail over real SMTP', () => {
 		expect(readReport('office@x', 'Action: failed\r\nStatus: 5.1.1\r\n')).toBeNull();
 		expect(readReport(to, 'garbage')).toBeNull();
 	});
+	test('a mail service that reports a message as unwanted is understood, over SMTP and as several of them write (RFC 5965)', async () => {
+		bounced.length = 0;
+		const id = '7a0c9b1e-4a55-4c2b-9f2f-0d6f1f0a5c11';
+		await send(mail('unwanted@gull.example', { messageId: `${id}@humble-lantern.f00` }));
+		const received = (await receivedMail(folder, `${id}@humble-lantern.f00`))!;
+		await reportAsUnwanted(received, { port: BOUNCES, address: 'complaints@bounces.localhost' });
+		expect(bounced).toEqual([{ action: 'unwanted', messageId: id }]);
+		const report = (type: string, feedback: string, original: string, coding = '') =>
+			[
+				'From: abusedesk@mailbox.example',
+				`Content-Type: multipart/report; report-type=feedback-report; boundary="b"`,
+				'MIME-Version: 1.0',
+				'',
+				'--b',
+				'Content-Type: text/plain',
+				'',
+				'This is an e-mail abuse report.',
+				'--b',
+				'Content-Type: message/feedback-report',
+				'',
+				`Feedback-Type: ${type}`,
+				'User-Agent: some/1.0',
+				'Version: 1',
+				...feedback.split('|'),
+				'',
+				'--b',
+				'Content-Type: message/rfc822',
+				...(coding ? [`Content-Transfer-Encoding: ${coding}`] : []),
+				'',
+				original,
+				'--b--'
+			].join('\r\n');
+		const whole = `Return-Path: <bounce+${id}@bounces.localhost>\r\nSubject: Still open\r\n\r\nHello`;
+		expect(await readComplaint(report('abuse', `Original-Mail-From: <bounce+${id}@bounces.localhost>`, 'Subject: x\r\n\r\nHello'))).toEqual({
+			action: 'unwanted',
+			messageId: id
+		});
+		expect(await readComplaint(report('abuse', 'Reported-Domain: pennywhistle.example', whole))).toMatchObject({ messageId: id });
+		expect(
+			await readComplaint(report('opt-out', `Original-Envelope-Id: ${id}`, `Message-ID: <${id}@humble-lantern.f00>\r\n\r\nHello`))
+		).toMatchObject({
+			messageId: id
+		});
+		// a correction, a failed check, words about a report, and a report about somebody else's mail stop nobody's reminders
+		expect(await readComplaint(report('not-spam', '', whole))).toBeNull();
+		expect(await readComplaint(report('auth-failure', '', whole))).toBeNull();
+		expect(await readComplaint(`Subject: Feedback-Type: abuse\r\n\r\nFeedback-Type: abuse\r\nbounce+${id}@x`)).toBeNull();
+		expect(await readComplaint(report('abuse', '', 'Message-ID: <1@elsewhere.example>\r\n\r\nHello'))).toBeNull();
+		expect(await readComplaint('garbage')).toBeNull();
+	});
 	test('a full mailbox is told apart from a wrong address, in a report and in the answer of a server', () => {
 		const to = bounceAddress('7a0c9b1e-4a55-4c2b-9f2f-0d6f1f0a5c11', 'x');
 		expect(readReport(to, 'Action: failed\r\nStatus: 5.2.2\r\n')).toMatchObject({
 			action: 'failed',
-			full: true,
+			trouble: 'full',
 			reason: expect.stringContaining('full')
 		});
-		expect(readReport(to, 'Action: failed\r\nStatus: 5.1.1\r\n')).not.toHaveProperty('full');
+		expect(readReport(to, 'Action: failed\r\nStatus: 5.1.1\r\n')).not.toHaveProperty('trouble');
 		expect(statusIn('552 5.2.2 mailbox full')).toBe('5.2.2');
 		expect(statusIn('552-5.2.2 mailbox\r\n552 5.2.2 full')).toBe('5.2.2');
 		expect(statusIn('550 no such person 5.2.2')).toBeUndefined();

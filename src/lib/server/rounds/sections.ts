@@ -13,6 +13,7 @@ import { notTakenUp } from './sections/not-taken-up';
 import { onPaper } from './sections/on-paper';
 import { publicAnswers } from './sections/public-answers';
 import { ranOut } from './sections/ran-out';
+import { stopped } from './sections/stopped';
 import { talk } from './sections/talk';
 import { tasks } from './sections/tasks';
 import { texts } from './sections/texts';
@@ -37,6 +38,7 @@ export const SECTIONS = {
 	to_countersign: toCountersign,
 	calls,
 	ran_out: ranOut,
+	stopped,
 	mail_trouble: mailTrouble,
 	not_taken_up: notTakenUp,
 	drafts,

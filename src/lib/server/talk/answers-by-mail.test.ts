@@ -21,7 +21,16 @@ import { chaseSentence } from '../rounds/chase-sentence';
 import { countRounds, readRounds } from '../rounds/read-rounds';
 import { itemsOf, makeClient, paperLine, requestTo, SECRET_KEY, sendPlanned } from '../testing/test-firm';
 import { client, context, firm, useFirm } from '../testing/use-firm';
-import { letAnswerIn, mayReceive, pauseWhileAway, readWaitingAnswers, takeIn, turnAnswerAway, type AnswerPlace } from './answers-by-mail';
+import {
+	letAnswerIn,
+	mayReceive,
+	pauseWhileAway,
+	readWaitingAnswers,
+	takeIn,
+	turnAnswerAway,
+	useNewAddress,
+	type AnswerPlace
+} from './answers-by-mail';
 import { countOwnUnseen, markOwnWordsSeen, markWordsSeen, readOwnTalks, readTalk, writeOwnWords, writeWords } from './words';
 
 useFirm();
@@ -373,6 +382,63 @@ describe('what waits apart', () => {
 		await desk((tx) => turnAnswerAway(tx, firm.odalys(), id));
 		expect(await desk((tx) => readArrivals(tx, 9, null))).toEqual([]);
 		await expect(desk((tx) => letAnswerIn(tx, firm.odalys(), id))).rejects.toMatchObject({ code: 'changed_meanwhile' });
+	});
+});
+
+describe('a new address', () => {
+	const NEW = 'mara@new-kites.example';
+	const emailOf = async () => (await context.owner.query('select email from contact where id = $1', [client.contactId])).rows[0].email;
+	test('that somebody writes of is proposed beside their words, and used by whoever may; the old one is told, and they sign in anew', async () => {
+		await answer({ text: `I have a new e-mail address: ${NEW}.${QUOTE}` });
+		expect(await desk((tx) => readRemarks(tx, firm.odalys(), lease))).toMatchObject([{ words: `I have a new e-mail address: ${NEW}.` }]);
+		expect(await counts()).toMatchObject({ waiting_mail: 1, talk: 1 });
+		const [{ id, ...one }] = await waiting();
+		expect(one).toMatchObject({ newAddress: NEW, held: null, away: false, contactEmail: client.email });
+		expect(await emailOf()).toBe(client.email);
+		for (const actor of [{ ...firm.odalys(), role: 'filing' as const }, client.mara()])
+			await expect(desk((tx) => useNewAddress(tx, actor, id))).rejects.toMatchObject({ code: 'not_allowed' });
+		// it came in already
+		await expect(desk((tx) => letAnswerIn(tx, firm.odalys(), id))).rejects.toMatchObject({ code: 'invalid' });
+		await desk((tx) => useNewAddress(tx, firm.odalys(), id));
+		expect(await emailOf()).toBe(NEW);
+		expect(await waiting()).toEqual([]);
+		expect((await desk((tx) => readRemarks(tx, firm.odalys(), lease))).length).toBe(1);
+		await expect(desk((tx) => useNewAddress(tx, firm.odalys(), id))).rejects.toMatchObject({ code: 'changed_meanwhile' });
+	});
+	test('that a program names is proposed too, as nobody’s words; the address can be kept', async () => {
+		await answer({
+			subject: 'Automatic reply: Your papers',
+			text: `This mailbox is no longer read. You reach me at ${NEW}.`,
+			headers: { 'Auto-Submitted': 'auto-replied' }
+		});
+		expect(await counts()).toMatchObject({ waiting_mail: 1, talk: 0 });
+		expect(await holds()).toEqual([]);
+		const [{ id, newAddress }] = await waiting();
+		expect(newAddress).toBe(NEW);
+		await desk((tx) => turnAnswerAway(tx, firm.odalys(), id));
+		expect(await emailOf()).toBe(client.email);
+		expect(await waiting()).toEqual([]);
+	});
+	test('of whoever wrote from one that nobody knows is used as it lets their words in; not where their sender is doubted', async () => {
+		await answer({ from: NEW, text: `This is my private address.${QUOTE}` });
+		const [{ id, newAddress }] = await waiting();
+		expect(newAddress).toBeNull();
+		await desk((tx) => useNewAddress(tx, firm.odalys(), id));
+		expect(await emailOf()).toBe(NEW);
+		expect(await desk((tx) => readRemarks(tx, firm.odalys(), lease))).toMatchObject([{ words: 'This is my private address.' }]);
+		await answer({ from: 'other@forged.example', headers: authenticated('spf=fail; dmarc=fail') });
+		const [doubted] = await waiting();
+		await expect(desk((tx) => useNewAddress(tx, firm.odalys(), doubted.id))).rejects.toMatchObject({ code: 'invalid' });
+		expect(await waiting()).toHaveLength(1);
+		expect(await emailOf()).toBe(NEW);
+	});
+	test('that belongs to somebody else changes nothing, and the row stays', async () => {
+		const other = await makeClient(context, firm, { name: 'Other' });
+		await answer({ text: `My new address is ${other.email}.` });
+		const [{ id }] = await waiting();
+		await expect(desk((tx) => useNewAddress(tx, firm.odalys(), id))).rejects.toMatchObject({ code: 'invalid' });
+		expect(await waiting()).toHaveLength(1);
+		expect(await emailOf()).toBe(client.email);
 	});
 });
 

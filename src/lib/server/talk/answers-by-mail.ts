@@ -2,11 +2,13 @@ import { heldBecause, readAuthentication, type Held } from '$lib/core/arrivals/i
 import { addToInstant, localDate, onOrAfterBusinessDay, type IsoDate } from '$lib/core/calendar/firm-calendar';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { isAutomatic, readAwayNote } from '$lib/core/talk/away-note';
+import { readNewAddress } from '$lib/core/talk/new-address';
 import { readReply, REPLY_MOST } from '$lib/core/talk/reply-words';
 import { dateWords } from '$lib/words/dates';
 import { machine, requireStaff, type Actor, type ContactActor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { pauseReminders } from '../chasing/holds';
+import { mendAddress } from '../clients/add-client';
 import { ofMine } from '../clients/mine';
 import { loadFirm, type Firm } from '../firms/firm';
 import { putMailOnItem } from '../items/remarks';
@@ -115,11 +117,14 @@ function takeInAnswer(place: AnswerPlace, answered: Answered, now: string, mail:
 			await requireOpen(tx, answered.clientId);
 			await requireRoom(tx, answered.clientId, now);
 			const firm = await loadFirm(tx);
-			const note = automatic ? readAwayNote(read.subject, reply.words, localDate(now, firm.calendar)) : null;
+			// somebody else of the client says nothing of whom the message was for
+			const isTheirs = writer?.id === answered.contactId;
+			const note = automatic && isTheirs ? readAwayNote(read.subject, reply.words, localDate(now, firm.calendar)) : null;
 			// nobody is reminded on a day off: the day after is what can be proposed
 			const away = note && { backOn: note.backOn && onOrAfterBusinessDay(note.backOn, firm.calendar) };
-			// of a program that may be anybody's nothing is believed
-			if (automatic && (!away || !writer || held)) return [];
+			// of whoever is not known, or doubted, nothing is believed
+			const newAddress = isTheirs && !held && !away ? readNewAddress(reply.words, [read.fromAddress, mail.to, firm.mailFrom]) : null;
+			if (automatic && ((!away && !newAddress) || !writer || held)) return [];
 			const kept = await keepMail(tx, now, {
 				client: answered,
 				read: automatic ? { ...read, files: [] } : read,
@@ -131,7 +136,8 @@ function takeInAnswer(place: AnswerPlace, answered: Answered, now: string, mail:
 					contactId: answered.contactId,
 					itemId: answered.itemId,
 					folded: cut(reply.folded, REPLY_MOST),
-					away
+					away,
+					newAddress
 				}
 			});
 			if (!kept) return [];
@@ -143,7 +149,17 @@ function takeInAnswer(place: AnswerPlace, answered: Answered, now: string, mail:
 					contactId: answered.contactId,
 					details: { address: read.fromAddress }
 				});
-			else await putInPlace(tx, writer, firm, { id: kept.id, clientId: answered.clientId, itemId: answered.itemId, words: reply.words });
+			else {
+				if (newAddress)
+					await recordEvent(tx, writer, {
+						verb: 'new_address_noted',
+						clientId: answered.clientId,
+						contactId: writer.id,
+						details: { address: newAddress }
+					});
+				// what a program answered is nobody's words
+				if (!automatic) await putInPlace(tx, writer, firm, { id: kept.id, clientId: answered.clientId, itemId: answered.itemId, words: reply.words });
+			}
 			return kept.storageKeys;
 		});
 	});
@@ -169,7 +185,7 @@ async function putInPlace(
 	await holdByWords(tx, writer, firm);
 }
 
-/** An answer that waits: from somebody who is not known, or a word that somebody is away. */
+/** An answer that waits: from somebody who is not known, or a word that somebody is away or has a new address. */
 export interface WaitingAnswer {
 	id: string;
 	clientId: string;
@@ -187,10 +203,15 @@ export interface WaitingAnswer {
 	held: Held | null;
 	away: boolean;
 	backOn: IsoDate | null;
+	/** what it names as the new address of its sender */
+	newAddress: string | null;
+	/** the address that is known of them, and their telephone number */
+	contactEmail: string | null;
+	contactPhone: string | null;
 	itemTitle: string | null;
 	files: { id: string; name: string }[];
 }
-const WAITS = `m.answers_id is not null and m.seen_at is null and (m.away or m.held is not null)`;
+const WAITS = `m.answers_id is not null and m.seen_at is null and (m.away or m.held is not null or m.new_address is not null)`;
 
 /** Counts answers that wait; `$1` is the firm. @param mine the parameter with whose clients alone, or null */
 export const countWaitingAnswers = (mine: number): string =>
@@ -203,7 +224,7 @@ export function readWaitingAnswers(
 	of: { id?: string; /** whose clients they are about */ mineOf?: string | null } = {}
 ): Promise<WaitingAnswer[]> {
 	return tx.rows<WaitingAnswer>(
-		`select m.id, m.client_id "clientId", cl.name "clientName", c.id "contactId", c.name "contactName", m.from_address "fromAddress", m.from_name "fromName",
+		`select m.id, m.client_id "clientId", cl.name "clientName", c.id "contactId", c.name "contactName", c.email::text "contactEmail", c.phone "contactPhone", m.new_address "newAddress", m.from_address "fromAddress", m.from_name "fromName",
 			m.subject, m.words, m.folded, m.came_at "cameAt", m.held, m.away, m.back_on "backOn", i.title "itemTitle",
 			coalesce((select json_agg(json_build_object('id', p.id, 'name', p.name) order by p.id) from paper p where p.mail_id = m.id and p.removed_at is null), '[]') files
 		from incoming_mail m join client cl on cl.id = m.client_id join contact c on c.id = m.contact_id left join item i on i.id = m.item_id
@@ -226,6 +247,7 @@ export async function letAnswerIn(tx: Tx, actor: Actor, id: string): Promise<voi
 	requireStaff(actor, 'judge_item');
 	const answer = await dealWith(tx, actor, id);
 	if (answer.away) throw new DomainError('invalid', 'Nobody wrote this: a program says that they are away.');
+	if (!answer.held) throw new DomainError('invalid', 'This is in already. Only the address waits for you.');
 	await tx.rows('update incoming_mail set let_in_at = $2, let_in_by_id = $3 where id = $1', [id, actor.now, actor.id]);
 	const mail = await tx.first<{ itemId: string | null }>('select item_id "itemId" from incoming_mail where id = $1', [id]);
 	const writer: ContactActor = { ...actor, kind: 'contact', id: answer.contactId, name: answer.contactName, role: null, ip: '', userAgent: 'mail' };
@@ -241,10 +263,10 @@ export async function turnAnswerAway(tx: Tx, actor: Actor, id: string): Promise<
 	const answer = await dealWith(tx, actor, id);
 	await tx.rows('update paper set put_away_at = $2, put_away_by_id = $3 where mail_id = $1 and held and waits', [id, actor.now, actor.id]);
 	await recordEvent(tx, actor, {
-		verb: answer.away ? 'away_left' : 'mail_turned_away',
+		verb: answer.away ? 'away_left' : answer.newAddress ? 'address_left' : 'mail_turned_away',
 		clientId: answer.clientId,
 		contactId: answer.contactId,
-		details: { address: answer.fromAddress, contact: answer.contactName }
+		details: { address: answer.newAddress ?? answer.fromAddress, contact: answer.contactName }
 	});
 }
 
@@ -265,4 +287,28 @@ export async function pauseWhileAway(tx: Tx, actor: Actor, input: { id: string; 
 		{ contactId: answer.contactId, ofClient: answer.clientId },
 		{ until: input.until, why: 'away', reason: `their mail said on ${on} that they are away` }
 	);
+}
+
+/**
+ * The address that a mail names as new, or that whoever is not known wrote from.
+ * @throws DomainError changed_meanwhile if somebody has dealt with it, invalid for one that names none, or whose sender is doubted
+ */
+export async function addressNamedBy(tx: Tx, actor: Actor, id: string): Promise<string> {
+	requireStaff(actor, 'invite');
+	const [answer] = await readWaitingAnswers(tx, 1, { id });
+	if (!answer) throw new DomainError('changed_meanwhile', 'Somebody has dealt with this meanwhile.');
+	if (answer.held === 'contradicted')
+		throw new DomainError('invalid', 'The mail servers on the way doubt who sent this. Ask them, and write the address into the record.');
+	const address = answer.held ? answer.fromAddress : answer.newAddress;
+	if (!address) throw new DomainError('invalid', 'This mail names no new address.');
+	return address;
+}
+
+/** Uses the address that a mail names as that of the person from now on. What waited to be let in comes in with it. */
+export async function useNewAddress(tx: Tx, actor: Actor, id: string): Promise<void> {
+	const address = await addressNamedBy(tx, actor, id);
+	const [{ held, contactId }] = await readWaitingAnswers(tx, 1, { id });
+	if (held) await letAnswerIn(tx, actor, id);
+	else await dealWith(tx, actor, id);
+	await mendAddress(tx, actor, contactId, address);
 }

@@ -4,6 +4,7 @@
 	import type { Note, SeeingColleague } from '$lib/server/talk/notes';
 	import { enhancedForm } from '../forms/enhanced-form';
 	import { keepOnDevice } from '../forms/keep-on-device';
+	import FromLibrary from '../talk/FromLibrary.svelte';
 	import GiveForm from '../talk/GiveForm.svelte';
 	import LaterForm from '../talk/LaterForm.svelte';
 	import NoteForm from '../talk/NoteForm.svelte';
@@ -79,8 +80,9 @@
 						required
 						{@attach sendByKey('ctrl')}></textarea></label
 				>
-				<div class="flex gap-3">
+				<div class="flex flex-wrap items-center gap-x-4 gap-y-2">
 					<button class="act-quiet" disabled={pending}>Send to {first} <span class="key">Ctrl ↵</span></button>
+					<FromLibrary to={{ clientId: item.clientId, contactId: item.contactId }} bind:words />
 				</div>
 			</form>
 			{#if item.unseenByFirm > 0}

@@ -1,8 +1,19 @@
 <script lang="ts">
+	import type { Attachment } from 'svelte/attachments';
 	import type { MessageTextKind } from '$lib/core/messages/message-texts';
 
 	/** Takes words from the Library into a form. They are copied: the text itself stays as it is. */
-	let { kind, take }: { kind: MessageTextKind; take: (text: { subject: string; body: string }) => void } = $props();
+	let {
+		kind,
+		take,
+		to,
+		attach
+	}: {
+		kind: MessageTextKind;
+		take: (text: { subject: string; body: string }) => void;
+		/** to whom it goes, where that is known: the texts come filled in for them */ to?: { clientId: string; contactId: string };
+		/** for the list, once there is something to choose */ attach?: Attachment<HTMLSelectElement>;
+	} = $props();
 	interface Offered {
 		id: string;
 		name: string;
@@ -11,13 +22,15 @@
 		body: string;
 	}
 	let texts = $state<Offered[] | null>(null);
+	let failed = $state(false);
 	let chosen = $state('');
 
 	async function read() {
-		texts ??= await fetch(`/desk/texts-of-library?kind=${kind}`).then(
+		texts ??= await fetch(`/desk/texts-of-library?${new URLSearchParams({ kind, ...to })}`).then(
 			async (answer) => (answer.ok ? ((await answer.json()) as Offered[]) : null),
 			() => null
 		);
+		failed = texts === null;
 	}
 	function choose() {
 		const text = texts?.find((offered) => offered.id === chosen);
@@ -29,8 +42,8 @@
 </script>
 
 <label class="field"
-	><span>From the Library</span><select bind:value={chosen} onchange={choose} disabled={!texts || texts.length === 0}>
-		<option value="">Choose a text …</option>
+	><span>From the Library</span><select bind:value={chosen} onchange={choose} disabled={!texts || texts.length === 0} {@attach texts && attach}>
+		<option value="">{failed ? 'The Library did not answer' : 'Choose a text …'}</option>
 		{#each folders as folder (folder)}
 			{#if folder}<optgroup label={folder}>
 					{#each (texts ?? []).filter((text) => text.folder === folder) as text (text.id)}<option value={text.id}>{text.name}</option>{/each}

@@ -10,6 +10,7 @@ import NamedLeaf from './NamedLeaf.svelte';
 import NoAddressLeaf from './NoAddressLeaf.svelte';
 import PublicAnswerLeaf from './PublicAnswerLeaf.svelte';
 import RanOutLeaf from './RanOutLeaf.svelte';
+import StoppedLeaf from './StoppedLeaf.svelte';
 import TaskLeaf from './TaskLeaf.svelte';
 import TextLeaf from './TextLeaf.svelte';
 import WaitingMailLeaf from './WaitingMailLeaf.svelte';
@@ -23,6 +24,7 @@ export const LEAVES: { [Kind in OwnKind]: Component<LeafProps<Kind>> } = {
 	call: CallLeaf,
 	ran_out: RanOutLeaf,
 	draft: DraftLeaf,
+	stopped: StoppedLeaf,
 	message: MessageLeaf,
 	text: TextLeaf,
 	words: WordsLeaf,

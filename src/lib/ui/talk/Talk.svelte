@@ -4,6 +4,7 @@
 	import type { NamedTalk } from '$lib/server/talk/words';
 	import { enhancedForm } from '../forms/enhanced-form';
 	import { keepOnDevice } from '../forms/keep-on-device';
+	import FromLibrary from './FromLibrary.svelte';
 	import GiveForm from './GiveForm.svelte';
 	import LaterForm from './LaterForm.svelte';
 	import NoteForm from './NoteForm.svelte';
@@ -81,7 +82,10 @@
 				required
 				{@attach sendByKey('ctrl')}></textarea></label
 		>
-		<button class="act" disabled={pending}>Send to {first} <span class="key">Ctrl ↵</span></button>
+		<div class="flex flex-wrap items-center gap-x-4 gap-y-2">
+			<button class="act" disabled={pending}>Send to {first} <span class="key">Ctrl ↵</span></button>
+			<FromLibrary to={{ clientId: talk.clientId, contactId: talk.contactId }} bind:words={typed} />
+		</div>
 	</form>
 	{#if unseen > 0}<form method="post" action="{at}?/markSeen" data-acts {@attach enhancedForm(handling)}>
 			<button class="act-quiet" aria-keyshortcuts="n" disabled={pending}>Needs no answer <span class="key">n</span></button>

@@ -1,7 +1,7 @@
 import { Transform, type Readable } from 'node:stream';
 import { createTransport, type SendMailOptions } from 'nodemailer';
 import { isLoopback } from '../settings';
-import { isMailboxFull, statusIn } from './status-code';
+import { statusIn, troubleOf, type MailboxTrouble } from './status-code';
 
 export interface OutgoingMail {
 	from: { name: string; address: string };
@@ -28,7 +28,7 @@ export interface OutgoingMail {
 export type MailAnswer =
 	| { outcome: 'sent' }
 	/** a 5xx answer: this will never arrive */
-	| { outcome: 'refused'; reason: string; /** only because the mailbox is full (RFC 3463, 5.2.2): the address is right */ full?: boolean }
+	| { outcome: 'refused'; reason: string; /** what the server says of the mailbox */ trouble?: MailboxTrouble }
 	/** a 4xx answer, or no server was reached before the message was given over: try again later */
 	| { outcome: 'try_later'; reason: string }
 	/** the connection broke after the message was given over: nobody knows */
@@ -145,8 +145,10 @@ export function smtpMailer(smtpUrl: string, { dkim, requireTls = true, answerTim
 				// it does not speak of the message: nothing is handed over without encryption, and nothing is given up for that
 				if (code === 'ETLS') return { outcome: 'try_later', reason: 'the mail server offers no encryption' };
 				const reason = responseCode ? `the mail server answered ${responseCode}` : `no answer from the mail server (${code ?? 'unknown'})`;
-				if (responseCode && responseCode >= 500)
-					return { outcome: 'refused', reason, ...(isMailboxFull(statusIn(response ?? '')) ? { full: true } : {}) };
+				if (responseCode && responseCode >= 500) {
+					const trouble = troubleOf(statusIn(response ?? ''));
+					return { outcome: 'refused', reason, ...(trouble ? { trouble } : {}) };
+				}
 				if (responseCode && responseCode >= 400) return { outcome: 'try_later', reason };
 				return { outcome: handover.done ? 'unclear' : 'try_later', reason };
 			}

@@ -118,6 +118,46 @@ export async function receivedMail(folder: string, messageId: string): Promise<P
 }
 
 /**
+ * Reports a mail that the stand-in received as unwanted, as its reader's mail service would (RFC 5965): without their address.
+ * @param to where such reports go, and the port at which they are taken
+ */
+export async function reportAsUnwanted(received: ParsedMail, to: { port: number; address: string }): Promise<void> {
+	const boundary = 'report-boundary';
+	const raw = [
+		'From: Feedback <feedback@standin.localhost>',
+		`To: <${to.address}>`,
+		'Subject: A reader does not want this',
+		'MIME-Version: 1.0',
+		`Content-Type: multipart/report; report-type=feedback-report; boundary="${boundary}"`,
+		'',
+		`--${boundary}`,
+		'Content-Type: text/plain; charset=us-ascii',
+		'',
+		'The reader of this message has reported it as unwanted.',
+		`--${boundary}`,
+		'Content-Type: message/feedback-report',
+		'',
+		'Feedback-Type: abuse',
+		'User-Agent: standin/1.0',
+		'Version: 1',
+		'',
+		`--${boundary}`,
+		'Content-Type: text/rfc822-headers',
+		'',
+		`Message-ID: ${received.messageId}`,
+		'',
+		`--${boundary}--`,
+		''
+	].join('\r\n');
+	const transport = createTransport({ host: '127.0.0.1', port: to.port, secure: false, ignoreTLS: true });
+	try {
+		await transport.sendMail({ envelope: { from: '', to: to.address }, raw });
+	} finally {
+		transport.close();
+	}
+}
+
+/**
  * Answers a mail that the stand-in received, as its reader's mailbox would: to where answers go, with what it answers quoted below.
  * @returns null, or why the server that takes answers refused it
  */

@@ -6,11 +6,13 @@ import { COUNTED, type RoundsAt, type RoundsSectionDefinition, type SectionRow }
 
 const HOW_FAILED: Record<FailedFor, string> = {
 	address: 'did not arrive',
+	moved: 'did not arrive: the mailbox has moved',
 	full: 'did not arrive: the mailbox is full',
 	server: 'could not be handed over'
 };
 const WHAT_HELPS: Record<FailedFor, string> = {
 	address: 'find a new address',
+	moved: 'ask for the new address',
 	full: 'tell them another way',
 	server: 'the mail server was away'
 };

@@ -1,10 +1,11 @@
 import { redirect } from '@sveltejs/kit';
 import { z } from 'zod';
 import { emailField } from '$lib/core/people/plain-fields';
-import { deskRequest } from '$lib/web/desk-request';
+import { deskForm, deskRequest } from '$lib/web/desk-request';
 import { idParam, inForm } from '$lib/web/form-errors';
 import { mendAddress } from '$lib/server/clients/add-client';
 import { requireMailDomain } from '$lib/server/clients/mail-domain';
+import { markStopSeen } from '$lib/server/people/stop-reminders';
 import { requireStaff } from '$lib/server/actor';
 
 const addressSchema = z.object({ email: emailField });
@@ -12,6 +13,8 @@ const addressSchema = z.object({ email: emailField });
 export const load = () => redirect(303, '/desk/clients');
 
 export const actions = {
+	/** That they want no more reminders has been seen. */
+	seen: (event) => deskForm(event, (tx, desk) => markStopSeen(tx, desk.actor, idParam(event.params.contact))),
 	changeAddress: async (event) => {
 		const form = await event.request.formData();
 		return inForm(form, async () => {

@@ -2,7 +2,8 @@ import { redirect } from '@sveltejs/kit';
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import { pauseSchema } from '$lib/core/chasing/hold';
 import { requireStaff } from '$lib/server/actor';
-import { letAnswerIn, pauseWhileAway, turnAnswerAway } from '$lib/server/talk/answers-by-mail';
+import { requireMailDomain } from '$lib/server/clients/mail-domain';
+import { addressNamedBy, letAnswerIn, pauseWhileAway, turnAnswerAway, useNewAddress } from '$lib/server/talk/answers-by-mail';
 import { deskForm } from '$lib/web/desk-request';
 import { idParam } from '$lib/web/form-errors';
 
@@ -10,6 +11,13 @@ export const load = (event) => redirect(303, `/desk/rounds/mail-${idParam(event.
 
 export const actions = {
 	letIn: (event) => deskForm(event, (tx, desk) => letAnswerIn(tx, desk.actor, idParam(event.params.mail))),
+	useAddress: (event) =>
+		deskForm(event, async (tx, desk, form) => {
+			const id = idParam(event.params.mail);
+			const address = await addressNamedBy(tx, desk.actor, id);
+			await requireMailDomain(desk.context.mailDomains, address, form.get('anyway') === 'yes');
+			await useNewAddress(tx, desk.actor, id);
+		}),
 	turnAway: (event) => deskForm(event, (tx, desk) => turnAnswerAway(tx, desk.actor, idParam(event.params.mail))),
 	pause: (event) =>
 		deskForm(event, (tx, desk, form, firm) => {

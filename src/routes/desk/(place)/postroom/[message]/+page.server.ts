@@ -5,7 +5,7 @@ import { requireStaff } from '$lib/server/actor';
 import { deskRequest } from '$lib/web/desk-request';
 import { idParam, inForm, inPage } from '$lib/web/form-errors';
 import { readMessage } from '$lib/server/messages/read-postroom';
-import { answerAsMailbox, receivedMail } from '$lib/server/platform/mail/standin';
+import { answerAsMailbox, receivedMail, reportAsUnwanted } from '$lib/server/platform/mail/standin';
 import { answerAsPhone, receivedTextMessage } from '$lib/server/platform/text-messages/standin';
 
 export const load = async (event) => {
@@ -21,6 +21,7 @@ export const load = async (event) => {
 		text: isText ? (((texts && (await receivedTextMessage(texts, message.id))?.text) || null) ?? bodyText) : null,
 		standin: (isText ? texts : mails) !== undefined,
 		/** the stand-in's mailbox can answer it */
+		reportable: !isText && mails !== undefined && message.contactId !== null && (await receivedMail(mails, message.messageId)) !== null,
 		answerable: !isText && mails !== undefined && message.contactId !== null && Boolean((await receivedMail(mails, message.messageId))?.replyTo)
 	};
 };
@@ -40,6 +41,20 @@ export const actions = {
 			if (!TEXT_STANDIN_FOLDER || !url || !key || message.channel !== 'text')
 				throw new DomainError('not_found', 'There is no phone here that answers.');
 			await answerAsPhone({ url, key }, message.toAddress, answerSchema.parse(Object.fromEntries(form)).answer);
+			return { done: true };
+		});
+	},
+	/** Only where the mail server is the stand-in: the mail service of whoever got the mail reports it as unwanted. */
+	report: async (event) => {
+		const form = await event.request.formData();
+		return inForm(form, async () => {
+			const desk = await deskRequest(event);
+			requireStaff(desk.actor, 'judge_item');
+			const message = await desk.inFirm((tx) => readMessage(tx, desk.actor, idParam(event.params.message)));
+			const { MAIL_STANDIN_FOLDER: folder, BOUNCE_SMTP_PORT: port, BOUNCE_DOMAIN: domain } = desk.context.settings;
+			const received = folder ? await receivedMail(folder, message.messageId) : null;
+			if (!received || !port) throw new DomainError('not_found', 'There is no mailbox here that reports.');
+			await reportAsUnwanted(received, { port, address: `complaints@${domain}` });
 			return { done: true };
 		});
 	},

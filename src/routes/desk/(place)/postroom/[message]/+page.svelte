@@ -23,6 +23,10 @@
 				<dt>Sent</dt>
 				<dd>{time(m.sentAt)}</dd>
 			</div>{/if}
+		{#if m.unwantedAt}<div>
+				<dt>Unwanted</dt>
+				<dd><b class="text-(--lamp-deep)">{m.toName}’s mail service reported it, {time(m.unwantedAt)}.</b></dd>
+			</div>{/if}
 		{#if m.state === 'held_back'}<div>
 				<dt>Held back</dt>
 				<dd>{m.reason}</dd>
@@ -90,6 +94,11 @@
 					></textarea></label
 				>
 				<button class="act-quiet">Send the answer</button>
+			</form>
+		{/if}
+		{#if data.reportable && !m.unwantedAt}
+			<form method="post" action="?/report" {@attach enhancedForm({ onProblem: (p) => (problem = p.message) })}>
+				<button class="act-quiet">Report it as unwanted, as {m.toName}’s mailbox</button>
 			</form>
 		{/if}
 	{/if}

@@ -1,5 +1,6 @@
 <script lang="ts">
 	import ClientNotes from '$lib/ui/record/ClientNotes.svelte';
+	import FindWritten from '$lib/ui/talk/FindWritten.svelte';
 	import RecordLine from '$lib/ui/record/RecordLine.svelte';
 	import { count, short, type ClientRecord } from '../record.svelte';
 
@@ -29,6 +30,10 @@
 		{:else if !last && data.talks.length === 0}<span class="text-(--half)">Nothing has been written yet.</span>{/if}
 	</p>
 	{#snippet more()}
+		{#if data.remarks.length + data.talks.length + data.notes.length > 0}{#key client.id}<FindWritten
+					clientId={client.id}
+					timeZone={data.firm.timeZone}
+				/>{/key}{/if}
 		{#if data.remarks.length > 0}<ul>
 				{#each data.remarks as remark (remark.itemId)}<li>
 						“{short(remark.words)}” <span class="text-(--half)">{remark.by}, {record.day(remark.writtenAt)}, about</span>

@@ -1,0 +1,4 @@
+-- Words for answers that are written again and again are texts of the Library like others.
+alter table message_text drop constraint message_text_kind_check;
+alter table message_text add constraint message_text_kind_check check (kind in (
+	'invitation', 'invitation_sms', 'request', 'request_sms', 'sent_back', 'answer', 'chase_soon', 'chase', 'chase_firmer', 'chase_sms', 'thanks'));
