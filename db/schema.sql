@@ -2443,7 +2443,7 @@ CREATE TABLE message_text (
     version integer DEFAULT 1 NOT NULL,
     language text DEFAULT 'en'::text NOT NULL,
     CONSTRAINT message_text_check CHECK (((NOT in_use) OR (shared = 'all'::text))),
-    CONSTRAINT message_text_kind_check CHECK ((kind = ANY (ARRAY['invitation'::text, 'invitation_sms'::text, 'request'::text, 'request_sms'::text, 'sent_back'::text, 'chase_soon'::text, 'chase'::text, 'chase_firmer'::text, 'chase_sms'::text, 'thanks'::text]))),
+    CONSTRAINT message_text_kind_check CHECK ((kind = ANY (ARRAY['invitation'::text, 'invitation_sms'::text, 'request'::text, 'request_sms'::text, 'sent_back'::text, 'answer'::text, 'chase_soon'::text, 'chase'::text, 'chase_firmer'::text, 'chase_sms'::text, 'thanks'::text]))),
     CONSTRAINT message_text_language_check CHECK ((language = ANY (ARRAY['en'::text, 'fr'::text]))),
     CONSTRAINT message_text_shared_check CHECK ((shared = ANY (ARRAY['all'::text, 'group'::text, 'person'::text])))
 );

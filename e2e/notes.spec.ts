@@ -232,3 +232,95 @@ test('what a client wrote is given to a colleague; what was just sent is taken b
 	await awake(page);
 	await expect(row).toHaveCount(0);
 });
+
+test('an answer is taken from the Library and found again; a new address that their mailbox names is used; a mail reported as unwanted ends reminders', async ({
+	page,
+	product
+}) => {
+	test.setTimeout(240_000);
+	await signInAtDesk(page);
+	const { rows } = await product.sql.query<{ client_id: string; contact_id: string }>(
+		`select cc.client_id, c.id contact_id from contact c join client_contact cc on cc.contact_id = c.id where c.email = 'mara@gullstring.example' limit 1`
+	);
+	const [{ client_id: client, contact_id: mara }] = rows;
+	await page.goto(`/desk/clients/${client}/words/${mara}`);
+	await awake(page);
+	const field = page.getByLabel(/^To Mara/);
+	await field.pressSequentially('Good morning.', { delay: 10 });
+	await page.getByRole('button', { name: 'From the Library …' }).press('Enter');
+	const list = page.getByLabel('From the Library');
+	await expect(list).toBeFocused();
+	await expectAccessible(page, 'words of the Library beside an answer');
+	await list.selectOption({ label: 'We have it and look at it' });
+	await expect(field).toBeFocused();
+	await expect(field).toHaveValue(/^Good morning\.\n\nThank you, Mara\. We have it/);
+	// as if it had been typed: kept, and the next key goes on below
+	await page.keyboard.type(' Until then!', { delay: 10 });
+	await page.reload();
+	await awake(page);
+	await expect(field).toHaveValue(/^Good morning\.[^]*here\. Until then!$/);
+	await field.press('ControlOrMeta+Enter');
+	await expect(page.getByRole('listitem').filter({ hasText: 'Until then!' })).toBeVisible();
+	await expect(field).toHaveValue('');
+
+	// found in the record, by words without their accents and case
+	await page.goto(`/desk/clients/${client}`);
+	await awake(page);
+	await page.getByRole('button', { name: /talk/ }).first().press('Enter');
+	const find = page.getByLabel('Find what was written');
+	await find.pressSequentially('UNTIL looks', { delay: 10 });
+	await expect(page.getByText('Nothing has “UNTIL looks” in it.')).toBeVisible();
+	await typeIn(find, 'until MORNING');
+	const found = page.getByRole('search', { name: 'What was written' }).getByRole('listitem');
+	await expect(found).toHaveCount(1);
+	await expect(found.locator('mark')).toHaveText(['morning', 'Until'], { ignoreCase: true });
+	await expectAccessible(page, 'what was found in what was written');
+	await found.getByRole('link').press('Enter');
+	await expect(page.getByRole('heading', { name: 'Mara Whitlock and we' })).toBeVisible();
+
+	// the mailbox that got it answers that it has moved
+	expect(await mailTo(product, 'mara@gullstring.example', 'remark')).toContain('Until then!');
+	const sent = (
+		await product.sql.query<{ id: string }>(
+			`select id from message where kind = 'remark' and contact_id = $1 and state = 'sent' order by sent_at desc limit 1`,
+			[mara]
+		)
+	).rows[0].id;
+	await page.goto(`/desk/postroom/${sent}`);
+	await awake(page);
+	await page.getByLabel(/^Answer as Mara/).pressSequentially('I have a new e-mail address: mara@new-kites.example', { delay: 5 });
+	await page.getByRole('button', { name: 'Send the answer' }).click();
+	await expect(page.getByText('Answered.')).toBeVisible();
+	await page.goto('/desk/rounds');
+	await awake(page);
+	await page.getByRole('link', { name: /has a new address, it seems: mara@new-kites\.example/ }).click();
+	await expect(page.getByRole('heading', { name: 'Mara Whitlock may have a new address' })).toBeVisible();
+	await awake(page);
+	await expectAccessible(page, 'a new address');
+	await page.getByRole('button', { name: 'Use this address from now on' }).press('Enter');
+	await expect(page.getByRole('link', { name: /has a new address, it seems/ })).toHaveCount(0);
+	await page.goto(`/desk/clients/${client}/words/${mara}`);
+	await awake(page);
+	await field.pressSequentially('Thank you, noted.', { delay: 10 });
+	await field.press('ControlOrMeta+Enter');
+	await expect(page.getByRole('listitem').filter({ hasText: 'Thank you, noted.' })).toBeVisible();
+	expect(await mailTo(product, 'mara@new-kites.example', 'remark')).toContain('Thank you, noted.');
+
+	// the mail service of the new one reports it
+	const reported = (await product.sql.query<{ id: string }>(`select id from message where to_address = 'mara@new-kites.example' and kind = 'remark'`))
+		.rows[0].id;
+	await page.goto(`/desk/postroom/${reported}`);
+	await awake(page);
+	await page.getByRole('button', { name: /^Report it as unwanted/ }).press('Enter');
+	await expect(page.getByText(/mail service reported it/)).toBeVisible();
+	await page.goto('/desk/rounds');
+	await awake(page);
+	const row = page.getByRole('link', { name: /mail to Mara Whitlock was reported as unwanted/ });
+	await row.click();
+	await expect(page.getByRole('heading', { name: 'Mara Whitlock wants no more reminders' })).toBeVisible();
+	await awake(page);
+	await expectAccessible(page, 'somebody who wants no more reminders');
+	await page.keyboard.press('a');
+	await expect(row).toHaveCount(0);
+	expect((await product.sql.query('select mail_problem from contact where id = $1', [mara])).rows[0].mail_problem).toBe('opted_out');
+});

@@ -308,7 +308,7 @@ export const EVENT_WORDS = {
 	message_held_back: 'held back “{subject}” for {to}: {reason}',
 	message_seen: 'has seen what became of “{subject}”',
 	reminders_stopped: 'stopped reminders',
-	mail_unwanted: 'heard from the mail service of {to} that “{subject}” is unwanted there, and ended their reminders by e-mail',
+	mail_unwanted: 'heard from the mail service of {to} that “{subject}” is unwanted there, and ended their reminders',
 	stop_seen: 'has seen that {contact} wants no more reminders',
 	chasing_ran_out: 'sent the last reminder of the plan'
 } as const;

@@ -364,7 +364,7 @@ describe('what somebody wants no more of', () => {
 		);
 		const [row] = await stopRows();
 		expect(row).toMatchObject({
-			words: `the mail service of ${client.mara().name} reported a mail of ours as unwanted`,
+			words: `mail to ${client.mara().name} was reported as unwanted`,
 			aside: '2 things are open',
 			clientId: client.id
 		});
@@ -395,7 +395,7 @@ describe('what somebody wants no more of', () => {
 		const { client, chase } = await reminded();
 		const nobody = { ...machine(context.clock.now()), kind: 'nobody' as const };
 		await stopReminders(context.db, nobody, chase);
-		expect((await stopRows()).map(({ words }) => words)).toEqual([`${client.mara().name} has stopped reminders by e-mail`]);
+		expect((await stopRows()).map(({ words }) => words)).toEqual([`${client.mara().name} has stopped reminders`]);
 		await firm.run((tx) => markStopSeen(tx, firm.odalys(), client.contactId));
 		await startRemindersOf(context.db, nobody, chase);
 		expect(await stopRows()).toEqual([]);

@@ -27,7 +27,7 @@
 		{:else}
 			They stopped them {HOW[contact.how]}.
 		{/if}
-		Nobody reminds {first} by e-mail any more. Letters to sign, codes and what you write yourself still go.
+		Nobody reminds {first} any more, by e-mail or by text message. Letters to sign, codes and what you write yourself still go.
 	</p>
 	<dl class="facts">
 		<div>

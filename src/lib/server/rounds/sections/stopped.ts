@@ -27,8 +27,8 @@ async function rows(tx: Tx, at: RoundsAt): Promise<SectionRow[]> {
 		since: person.since,
 		words:
 			person.how === 'complaint'
-				? `the mail service of ${person.name} reported a mail of ours as unwanted`
-				: `${person.name} has stopped reminders by e-mail`,
+				? `mail to ${person.name} was reported as unwanted`
+				: `${person.name} has stopped reminders`,
 		aside: person.open === 0 ? 'nothing is open' : person.open === 1 ? 'one thing is open' : `${person.open} things are open`
 	}));
 }
