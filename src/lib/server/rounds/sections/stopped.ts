@@ -25,10 +25,7 @@ async function rows(tx: Tx, at: RoundsAt): Promise<SectionRow[]> {
 		clientId: person.client_id,
 		clientName: person.client_name,
 		since: person.since,
-		words:
-			person.how === 'complaint'
-				? `mail to ${person.name} was reported as unwanted`
-				: `${person.name} has stopped reminders`,
+		words: person.how === 'complaint' ? `mail to ${person.name} was reported as unwanted` : `${person.name} has stopped reminders`,
 		aside: person.open === 0 ? 'nothing is open' : person.open === 1 ? 'one thing is open' : `${person.open} things are open`
 	}));
 }
