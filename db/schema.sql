@@ -1589,9 +1589,9 @@ COMMENT ON COLUMN contact.times IS 'Their time zone, hours, days on which nothin
 
 COMMENT ON COLUMN contact.chase_plan IS 'By which plan what is asked of them from now on is chased; null as the client or the firm has it';
 
-COMMENT ON COLUMN contact.stopped_how IS 'How they stopped reminders last: by the link in one, on their page, or by reporting a mail of ours as unwanted';
+COMMENT ON COLUMN contact.stopped_how IS 'How they stopped reminders, null while they have not: by the link in one, on their page, or by reporting a mail of ours as unwanted';
 
-COMMENT ON COLUMN contact.stopped_at IS 'When they did; it holds while mail_problem says opted_out';
+COMMENT ON COLUMN contact.stopped_at IS 'When they did; it holds for any address of theirs, until they let reminders come again';
 
 COMMENT ON COLUMN contact.stop_seen_at IS 'When a person of the firm took note of it';
 
@@ -4352,6 +4352,8 @@ CREATE INDEX recurring_request_by_client ON recurring_request USING btree (clien
 CREATE INDEX recurring_request_by_list ON recurring_request USING btree (list_id) WHERE (list_id IS NOT NULL);
 
 CREATE INDEX recurring_request_due ON recurring_request USING btree (firm_id, next_at) WHERE ((state = 'running'::text) AND (next_at IS NOT NULL));
+
+CREATE INDEX remark_by_client ON remark USING btree (client_id, written_at DESC);
 
 CREATE INDEX remark_by_item ON remark USING btree (item_id, written_at);
 

@@ -7,8 +7,8 @@ alter table contact add constraint contact_stopped check ((stopped_how is null) 
 update contact set stopped_how = case when mail_problem_detail = 'stopped on their page' then 'page' else 'link' end, stopped_at = created_at, stop_seen_at = created_at
 where mail_problem = 'opted_out';
 create index contact_stopped_unseen on contact (firm_id, stopped_at) where mail_problem = 'opted_out' and stopped_at is not null and stop_seen_at is null;
-comment on column contact.stopped_how is 'How they stopped reminders last: by the link in one, on their page, or by reporting a mail of ours as unwanted';
-comment on column contact.stopped_at is 'When they did; it holds while mail_problem says opted_out';
+comment on column contact.stopped_how is 'How they stopped reminders, null while they have not: by the link in one, on their page, or by reporting a mail of ours as unwanted';
+comment on column contact.stopped_at is 'When they did; it holds for any address of theirs, until they let reminders come again';
 comment on column contact.stop_seen_at is 'When a person of the firm took note of it';
 
 alter table message add column unwanted_at timestamptz;

@@ -388,6 +388,10 @@ describe('what somebody wants no more of', () => {
 		// a new address is no wish for reminders
 		await firm.run((tx) => mendAddress(tx, firm.odalys(), client.contactId, `${randomUUID()}@kites.example`));
 		expect(await stop(client.contactId)).toMatchObject({ mail_problem: 'opted_out' });
+		// nor is one that is put right after mail had come back
+		await context.owner.query(`update contact set mail_problem = 'bounced' where id = $1`, [client.contactId]);
+		await firm.run((tx) => mendAddress(tx, firm.odalys(), client.contactId, `${randomUUID()}@kites.example`));
+		expect(await stop(client.contactId)).toMatchObject({ mail_problem: 'opted_out' });
 		await context.db.inFirm(firm.id, (tx) => startReminders(tx, machine(context.clock.now()), client.contactId));
 		expect(await stop(client.contactId)).toMatchObject({ mail_problem: null });
 	});

@@ -136,10 +136,8 @@ export async function mendAddress(tx: Tx, actor: Actor, contactId: string, email
 	);
 	if (!before) throw new DomainError('not_found', 'There is no such contact.');
 	await tx.rows(
-		// whoever wants no reminders wants none at another address either
-		`update contact set email = $2, mail_problem_detail = case when mail_problem = 'opted_out' then mail_problem_detail end,
-			mail_problem = case when mail_problem = 'opted_out' then mail_problem end
-		where id = $1`,
+		// whoever wants no reminders wants none at another address either, also where the old one had come back meanwhile
+		`update contact set email = $2, mail_problem = case when stopped_at is not null then 'opted_out' end, mail_problem_detail = null where id = $1`,
 		[contactId, email]
 	);
 	await tx.rows(`update message set seen_by_staff_at = $2 where contact_id = $1 and state in ('failed', 'unclear') and seen_by_staff_at is null`, [

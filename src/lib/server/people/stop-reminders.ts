@@ -42,7 +42,8 @@ export async function stopReminders(db: Database, from: Actor, messageId: string
 /** Lets reminders come again that somebody has stopped by themselves; an address that does not work stays as it is. */
 export async function startReminders(tx: Tx, from: Actor, contactId: string): Promise<void> {
 	const row = await tx.first<{ name: string; client_id: string | null }>(
-		`update contact c set mail_problem = null, mail_problem_detail = null where id = $1 and mail_problem = 'opted_out'
+		`update contact c set mail_problem = null, mail_problem_detail = null, stopped_how = null, stopped_at = null, stop_seen_at = null
+		where id = $1 and mail_problem = 'opted_out'
 		returning c.name, (select client_id from client_contact where contact_id = c.id order by rank limit 1) client_id`,
 		[contactId]
 	);
