@@ -24,6 +24,8 @@
 	let texts = $state<Offered[] | null>(null);
 	let failed = $state(false);
 	let chosen = $state('');
+	/** the list was gone through by keys while it was closed, where each key chooses anew: what is wanted is said by Enter, or the button */
+	let browsing = $state(false);
 
 	async function read() {
 		texts ??= await fetch(`/desk/texts-of-library?${new URLSearchParams({ kind, ...to })}`).then(
@@ -36,13 +38,27 @@
 		const text = texts?.find((offered) => offered.id === chosen);
 		if (text) take({ subject: text.subject, body: text.body });
 		chosen = '';
+		browsing = false;
+	}
+	function onkeydown(event: KeyboardEvent) {
+		if (event.key === 'Enter' && browsing && chosen) {
+			event.preventDefault();
+			choose();
+		} else if (event.key !== 'Tab' && event.key !== 'Shift') browsing = event.key !== ' ' && event.key !== 'Enter' && !event.altKey;
 	}
 	const folders = $derived([...new Set((texts ?? []).map((text) => text.folder))]);
 	$effect(() => void read());
 </script>
 
 <label class="field"
-	><span>From the Library</span><select bind:value={chosen} onchange={choose} disabled={!texts || texts.length === 0} {@attach texts && attach}>
+	><span>From the Library</span><select
+		bind:value={chosen}
+		onchange={() => browsing || choose()}
+		{onkeydown}
+		onpointerdown={() => (browsing = false)}
+		disabled={!texts || texts.length === 0}
+		{@attach texts && attach}
+	>
 		<option value="">{failed ? 'The Library did not answer' : 'Choose a text …'}</option>
 		{#each folders as folder (folder)}
 			{#if folder}<optgroup label={folder}>
@@ -52,3 +68,4 @@
 		{/each}
 	</select></label
 >
+{#if browsing && chosen}<button type="button" class="act-quiet mt-1" onclick={choose}>Use it <span class="key">↵</span></button>{/if}
