@@ -461,6 +461,17 @@ describe('what a program answered', () => {
 		expect((await forecast())[0].localDay > '2026-05-16').toBe(true);
 		expect(await waiting()).toEqual([]);
 	});
+	test('of somebody else of the client says nothing of whom the message was for', async () => {
+		const other = await makeClient(context, firm, { name: 'Other' });
+		await context.owner.query('insert into client_contact (firm_id, client_id, contact_id, rank) values ($1, $2, $3, 2)', [
+			firm.id,
+			client.id,
+			other.contactId
+		]);
+		expect(await answer({ ...away, from: other.email })).toMatch(/^250/);
+		await answer({ ...away, from: other.email, text: 'This mailbox is no longer read. You reach me at other@new.example.' });
+		expect(await waiting()).toEqual([]);
+	});
 	test('can be left as it is', async () => {
 		await answer(away);
 		await desk(async (tx) => turnAnswerAway(tx, firm.odalys(), (await readWaitingAnswers(tx, 1))[0].id));
