@@ -1,3 +1,4 @@
+import { plainLetters } from '../people/plain-letters';
 import { may, type Act, type Role } from '../people/roles';
 
 /** A page of the desk, or something that begins on one. */
@@ -75,10 +76,7 @@ export interface Destined {
 
 /** Small letters without accents, in words. */
 const wordsOf = (typed: string) =>
-	typed
-		.normalize('NFD')
-		.replace(/\p{M}/gu, '')
-		.toLowerCase()
+	plainLetters(typed)
 		.split(/[^\p{L}\p{N}]+/u)
 		.filter((word) => word !== '');
 

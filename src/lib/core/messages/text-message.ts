@@ -1,3 +1,4 @@
+import { plainLetters } from '../people/plain-letters';
 import { z } from 'zod';
 
 /** GSM 7-bit default alphabet (3GPP TS 23.038, 6.2.1); those of the extension table take two places. */
@@ -33,12 +34,7 @@ export const TEXT_MESSAGE_MAX = 300;
 
 /** What an answer by text means to a machine: the words that mobile networks reserve, in English and French. */
 export function meaningOfAnswer(words: string): 'stop' | 'start' | null {
-	const bare = words
-		.trim()
-		.toLowerCase()
-		.replace(/[.!"']/g, '')
-		.normalize('NFD')
-		.replace(/\p{M}/gu, '');
+	const bare = plainLetters(words.trim().replace(/[.!"']/g, ''));
 	if (['stop', 'stopall', 'stop all', 'unsubscribe', 'cancel', 'end', 'quit', 'arret'].includes(bare)) return 'stop';
 	return ['start', 'unstop', 'yes start'].includes(bare) ? 'start' : null;
 }

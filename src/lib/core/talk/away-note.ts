@@ -1,6 +1,7 @@
 import * as chrono from 'chrono-node';
 import { addDays, type IsoDate } from '../calendar/firm-calendar';
 import type { MailHead } from '../arrivals/incoming-mail';
+import { ownWords } from './own-words';
 
 /** What a program answers while somebody is away. */
 export interface AwayNote {
@@ -10,10 +11,8 @@ export interface AwayNote {
 
 const AUTOMATIC_SUBJECT =
 	/^\s*\[?(automatic(?:ally generated)? reply|auto(?:matic)?[ -]?(?:reply|response)|out of (?:the )?office|réponse automatique|absence du bureau|absent du bureau|automatische antwort|abwesenheits(?:notiz|meldung)|abwesend)\b/i;
-/** Words of their own, with nothing of another word before or after them: letters with accents count as letters. */
-const words = (pattern: string) => new RegExp(`(?<!\\p{L})(?:${pattern})(?!\\p{L})`, 'iu');
 /** Says that somebody is not there: of what a program answers else, such as "we have your mail", nobody needs to hear. */
-const AWAY = words(
+const AWAY = ownWords(
 	'out of (?:the )?office|away|on (?:annual |parental |sick |maternity |paternity )?leave|on (?:my )?holidays?|on vacation|travell?ing|not in the office|absente?s?|en congés?|en vacances|en déplacement|hors du bureau|im urlaub|abwesend|nicht im (?:büro|haus)|verreist|dienstreise|elternzeit'
 );
 

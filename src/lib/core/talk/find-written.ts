@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { cleanText } from '../people/plain-fields';
+import { plainLetters } from '../people/plain-letters';
 
 /** Most words that are looked for at once. */
 const TERMS_MOST = 8;
@@ -7,16 +8,13 @@ const TERMS_MOST = 8;
 const BEFORE = 60;
 const SHOWN = 220;
 
-/** Letters without case and accents, as what is searched is compared. */
-const plain = (text: string): string => text.normalize('NFD').replace(/\p{M}/gu, '').toLowerCase();
-
 /** What somebody typed to find words that were written: each of its words has to be there. */
 export const findWrittenSchema = z
 	.string()
 	.max(200)
 	.transform((typed) => [
 		...new Set(
-			plain(cleanText(typed))
+			plainLetters(cleanText(typed))
 				.split(/[^\p{L}\p{N}@._-]+/u)
 				.filter((term) => term !== '')
 		)
@@ -35,7 +33,7 @@ export interface Piece {
 export function aroundFound(words: string, terms: readonly string[]): Piece[] {
 	const letters = [...words.replace(/\s+/g, ' ')];
 	// each letter of the compared text knows the one that is shown, for a letter may become two, or none
-	const compared: { letter: string; at: number }[] = letters.flatMap((letter, at) => [...plain(letter)].map((one) => ({ letter: one, at })));
+	const compared: { letter: string; at: number }[] = letters.flatMap((letter, at) => [...plainLetters(letter)].map((one) => ({ letter: one, at })));
 	const text = compared.map(({ letter }) => letter).join('');
 	// indices of `text` count code units, as those of its letters do where they are one each
 	const atUnit = compared.flatMap(({ letter, at }) => Array.from({ length: letter.length }, () => at));

@@ -1,9 +1,8 @@
 import { emailField } from '../people/plain-fields';
+import { ownWords } from './own-words';
 
-/** Words of their own, with nothing of another word before or after them: letters with accents count as letters. */
-const words = (pattern: string) => new RegExp(`(?<!\\p{L})(?:${pattern})(?!\\p{L})`, 'iu');
 /** Says that the address of whoever writes is another one now. Whom to ask while somebody is away is no such word. */
-const SAYS_SO = words(
+const SAYS_SO = ownWords(
 	[
 		'new (?:e-?mail |mail |private )?(?:address|e-?mail)',
 		'(?:e-?mail |mail )?address (?:has|have) changed',

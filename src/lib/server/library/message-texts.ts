@@ -170,6 +170,24 @@ export interface OfferedText {
 	folder: string;
 	subject: string;
 	body: string;
+	language: Language;
+}
+
+/** The texts of one kind that may be taken into a form: the firm's own, and then those that ship with the product. Their fields are as written. */
+export async function readOffered(tx: Tx, actor: Actor, kind: MessageTextKind): Promise<OfferedText[]> {
+	requireStaff(actor, 'look');
+	const own = await readMessageTexts(tx, actor, { kind });
+	return [
+		...own.map(({ id, name, folder, subject, body, language }) => ({ id, name, folder, subject, body, language })),
+		...READY_MADE_MESSAGE_TEXTS.filter((text) => text.kind === kind).map(({ key, name, subject, body, language = 'en' }) => ({
+			id: key,
+			name,
+			folder: 'Ready-made',
+			subject,
+			body,
+			language
+		}))
+	];
 }
 
 /**
@@ -192,23 +210,16 @@ export async function readTextsFor(
 		[to.clientId, to.contactId]
 	);
 	if (!who) throw new DomainError('not_found', 'There is no such person at this client.');
-	const own = await readMessageTexts(tx, actor, { kind });
-	const ready = READY_MADE_MESSAGE_TEXTS.filter((text) => text.kind === kind).map((text) => ({
-		...text,
-		id: text.key,
-		folder: 'Ready-made',
-		language: text.language ?? ('en' as const)
-	}));
+	const texts = await readOffered(tx, actor, kind);
 	const values = personValues({ ...who, firmName: firm.name });
 	const today = localDate(actor.now, firm.calendar);
 	const fill = (words: string, language: Language) => fillText(words, { ...values, today: dateWords(language, today, 'long') });
 	const isTheirs = ({ language }: { language: Language }) => language === who.locale;
-	return [...own, ...ready]
-		.sort((a, b) => Number(isTheirs(b)) - Number(isTheirs(a)))
+	return texts
+		.toSorted((a, b) => Number(isTheirs(b)) - Number(isTheirs(a)))
 		.map((text) => ({
-			id: text.id,
+			...text,
 			name: isTheirs(text) ? text.name : `${text.name} (${LANGUAGES[text.language]})`,
-			folder: text.folder,
 			subject: fill(text.subject, text.language),
 			body: fill(text.body, text.language)
 		}));

@@ -4,6 +4,7 @@ import type { Channel } from '$lib/core/messages/ways';
 import { machine } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { messageContentSchema } from '../outbox/message-content';
+import { RECIPIENT_NAME } from '../outbox/recipient-name';
 import { firmOfMessage } from '../platform/db/all-firms';
 import type { Database, Tx } from '../platform/db/database';
 import { takeInComplaint } from '../people/stop-reminders';
@@ -105,7 +106,7 @@ export async function failMessage(tx: Tx, messageId: string, now: string, reason
 		`update message m set state = 'failed', reason = $2, settled_at = $3, failed_for = $5
 		where m.id = $1 and m.state = any ($4)
 		returning m.subject, m.contact_id, m.client_id, m.to_address, m.channel,
-			coalesce((select name from contact where id = m.contact_id), (select name from staff where id = m.staff_id)) recipient_name`,
+			${RECIPIENT_NAME}`,
 		[messageId, reason, now, messageStatesBefore('failed'), failedFor]
 	);
 	if (!row) return;
@@ -129,7 +130,7 @@ export async function setUnclear(place: Pick<SendingPlace, 'clock'>, tx: Tx, mes
 	const now = place.clock.now();
 	const row = await tx.first<{ subject: string | null; contact_id: string | null; client_id: string | null; recipient_name: string }>(
 		`update message m set state = 'unclear', reason = 'the sending was cut off', settled_at = $2 where m.id = $1 and m.state = any ($3)
-		returning m.subject, m.contact_id, m.client_id, coalesce((select name from contact where id = m.contact_id), (select name from staff where id = m.staff_id)) recipient_name`,
+		returning m.subject, m.contact_id, m.client_id, ${RECIPIENT_NAME}`,
 		[messageId, now, messageStatesBefore('unclear')]
 	);
 	if (row)

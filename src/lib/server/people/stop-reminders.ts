@@ -2,6 +2,7 @@ import { DomainError } from '$lib/core/errors/domain-error';
 import { machine, requireContact, requireStaff, type Actor } from '../actor';
 import { recordEvent, recordOfOneself, recordOfPerson } from '../audit/record-event';
 import { loadFirm } from '../firms/firm';
+import { RECIPIENT_NAME } from '../outbox/recipient-name';
 import { firmOfMessage } from '../platform/db/all-firms';
 import type { Database, Tx } from '../platform/db/database';
 
@@ -83,7 +84,7 @@ export async function stopOwnReminders(tx: Tx, actor: Actor): Promise<void> {
 export async function takeInComplaint(tx: Tx, now: string, messageId: string): Promise<void> {
 	const message = await tx.first<{ subject: string | null; contact_id: string | null; client_id: string | null; recipient_name: string }>(
 		`update message m set unwanted_at = $2 where m.id = $1 and m.unwanted_at is null and m.channel = 'email'
-		returning m.subject, m.contact_id, m.client_id, coalesce((select name from contact where id = m.contact_id), (select name from staff where id = m.staff_id)) recipient_name`,
+		returning m.subject, m.contact_id, m.client_id, ${RECIPIENT_NAME}`,
 		[messageId, now]
 	);
 	if (!message) return;

@@ -289,26 +289,31 @@ export async function pauseWhileAway(tx: Tx, actor: Actor, input: { id: string; 
 	);
 }
 
-/**
- * The address that a mail names as new, or that whoever is not known wrote from.
- * @throws DomainError changed_meanwhile if somebody has dealt with it, invalid for one that names none, or whose sender is doubted
- */
-export async function addressNamedBy(tx: Tx, actor: Actor, id: string): Promise<string> {
-	requireStaff(actor, 'invite');
+/** An answer that waits, with the address that it names as new, or that whoever is not known wrote from. */
+async function answerWithAddress(tx: Tx, id: string): Promise<{ answer: WaitingAnswer; address: string }> {
 	const [answer] = await readWaitingAnswers(tx, 1, { id });
 	if (!answer) throw new DomainError('changed_meanwhile', 'Somebody has dealt with this meanwhile.');
 	if (answer.held === 'contradicted')
 		throw new DomainError('invalid', 'The mail servers on the way doubt who sent this. Ask them, and write the address into the record.');
 	const address = answer.held ? answer.fromAddress : answer.newAddress;
 	if (!address) throw new DomainError('invalid', 'This mail names no new address.');
-	return address;
+	return { answer, address };
+}
+
+/**
+ * The address that a mail names as new, or that whoever is not known wrote from.
+ * @throws DomainError changed_meanwhile if somebody has dealt with it, invalid for one that names none, or whose sender is doubted
+ */
+export async function addressNamedBy(tx: Tx, actor: Actor, id: string): Promise<string> {
+	requireStaff(actor, 'invite');
+	return (await answerWithAddress(tx, id)).address;
 }
 
 /** Uses the address that a mail names as that of the person from now on. What waited to be let in comes in with it. */
 export async function useNewAddress(tx: Tx, actor: Actor, id: string): Promise<void> {
-	const address = await addressNamedBy(tx, actor, id);
-	const [{ held, contactId }] = await readWaitingAnswers(tx, 1, { id });
-	if (held) await letAnswerIn(tx, actor, id);
+	requireStaff(actor, 'invite');
+	const { answer, address } = await answerWithAddress(tx, id);
+	if (answer.held) await letAnswerIn(tx, actor, id);
 	else await dealWith(tx, actor, id);
-	await mendAddress(tx, actor, contactId, address);
+	await mendAddress(tx, actor, answer.contactId, address);
 }

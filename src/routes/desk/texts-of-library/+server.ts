@@ -1,9 +1,9 @@
 import { json } from '@sveltejs/kit';
 import { z } from 'zod';
-import { READY_MADE_MESSAGE_TEXTS, MESSAGE_TEXT_KINDS } from '$lib/core/messages/message-texts';
+import { MESSAGE_TEXT_KINDS } from '$lib/core/messages/message-texts';
 import { deskRequest } from '$lib/web/desk-request';
 import { inPage } from '$lib/web/form-errors';
-import { readMessageTexts, readTextsFor } from '$lib/server/library/message-texts';
+import { readOffered, readTextsFor } from '$lib/server/library/message-texts';
 
 const kindSchema = z.enum(MESSAGE_TEXT_KINDS);
 /** To whom something is written; without them fields stay as they are. */
@@ -16,9 +16,5 @@ export const GET = async (event) => {
 	if (!kind.success) return json([], { status: 400 });
 	const to = toSchema.safeParse(Object.fromEntries(event.url.searchParams));
 	if (to.success) return json(await inPage(() => desk.inFirm((tx, firm) => readTextsFor(tx, desk.actor, firm, kind.data, to.data))));
-	const own = await desk.inFirm((tx) => readMessageTexts(tx, desk.actor, { kind: kind.data }));
-	return json([
-		...own.map(({ id, name, folder, subject, body }) => ({ id, name, folder, subject, body })),
-		...READY_MADE_MESSAGE_TEXTS.filter((text) => text.kind === kind.data).map((text) => ({ ...text, id: text.key, folder: 'Ready-made' }))
-	]);
+	return json(await desk.inFirm((tx) => readOffered(tx, desk.actor, kind.data)));
 };

@@ -2,15 +2,13 @@ import { DomainError } from '$lib/core/errors/domain-error';
 import { phoneInWords } from '$lib/core/people/phone';
 import { ofMyPeople } from '../../clients/mine';
 import type { Tx } from '../../platform/db/database';
-import { COUNTED, type RoundsAt, type RoundsSectionDefinition, type SectionRow } from '../section';
+import { COUNTED_PEOPLE, FIRST_CLIENT } from '../people';
+import { type RoundsAt, type RoundsSectionDefinition, type SectionRow } from '../section';
 
 async function rows(tx: Tx, at: RoundsAt): Promise<SectionRow[]> {
 	const nowhere = await tx.rows<{ id: string; name: string; phone: string | null; since: string; client_id: string; client_name: string }>(
 		`select c.id, c.name, c.phone, c.created_at since, at.client_id, at.client_name
-		from contact c cross join lateral (
-			select cl.id client_id, cl.name client_name from client_contact cc join client cl on cl.id = cc.client_id and cl.state = 'active'
-			where cc.contact_id = c.id order by cc.rank, cl.id limit 1
-		) at
+		from contact c ${FIRST_CLIENT}
 		where c.firm_id = $1 and c.mail_problem = 'no_address' and c.removed_at is null and ${ofMyPeople('c.id', 3)} order by c.created_at, lower(c.name), c.id limit $2`,
 		[tx.firmId, at.limit, at.mineOf]
 	);
@@ -33,7 +31,7 @@ interface NoAddressLeaf {
 
 export const noAddress: RoundsSectionDefinition<NoAddressLeaf> = {
 	count: `select count(*) from contact c where c.firm_id = $1 and c.mail_problem = 'no_address' and c.removed_at is null
-		and exists (select from client_contact cc where cc.contact_id = c.id and cc.client_id not in (select id from closed)) and ${ofMyPeople('c.id', COUNTED.mineOf)}`,
+		and ${COUNTED_PEOPLE}`,
 	rows,
 	leaf: {
 		key: 'contact',

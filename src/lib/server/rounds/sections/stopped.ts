@@ -2,7 +2,8 @@ import { DomainError } from '$lib/core/errors/domain-error';
 import { phoneInWords } from '$lib/core/people/phone';
 import { ofMyPeople } from '../../clients/mine';
 import type { Tx } from '../../platform/db/database';
-import { COUNTED, type RoundsAt, type RoundsSectionDefinition, type SectionRow } from '../section';
+import { COUNTED_PEOPLE, FIRST_CLIENT } from '../people';
+import { type RoundsAt, type RoundsSectionDefinition, type SectionRow } from '../section';
 
 /** How somebody stopped reminders. */
 export type StoppedHow = 'link' | 'page' | 'complaint';
@@ -13,10 +14,7 @@ async function rows(tx: Tx, at: RoundsAt): Promise<SectionRow[]> {
 	const people = await tx.rows<{ id: string; name: string; how: StoppedHow; since: string; client_id: string; client_name: string; open: number }>(
 		`select c.id, c.name, coalesce(c.stopped_how, 'link') how, coalesce(c.stopped_at, c.created_at) since, at.client_id, at.client_name,
 			(select count(*) from item i where i.contact_id = c.id and i.phase = 'open') open
-		from contact c cross join lateral (
-			select cl.id client_id, cl.name client_name from client_contact cc join client cl on cl.id = cc.client_id and cl.state = 'active'
-			where cc.contact_id = c.id order by cc.rank, cl.id limit 1
-		) at
+		from contact c ${FIRST_CLIENT}
 		where ${UNSEEN} and ${ofMyPeople('c.id', 3)} order by c.stopped_at, c.id limit $2`,
 		[tx.firmId, at.limit, at.mineOf]
 	);
@@ -32,7 +30,7 @@ async function rows(tx: Tx, at: RoundsAt): Promise<SectionRow[]> {
 
 interface StoppedLeaf {
 	kind: 'stopped';
-	contact: { id: string; name: string; email: string | null; phone: string | null; phoneWords: string | null; how: StoppedHow; at: string };
+	contact: { id: string; name: string; phone: string | null; phoneWords: string | null; how: StoppedHow; at: string };
 	/** the mail that was reported */ unwanted: { id: string; subject: string } | null;
 	/** their clients, with what is open for them there */
 	clients: { id: string; name: string; items: { id: string; title: string }[] }[];
@@ -40,13 +38,13 @@ interface StoppedLeaf {
 
 export const stopped: RoundsSectionDefinition<StoppedLeaf> = {
 	count: `select count(*) from contact c where ${UNSEEN}
-		and exists (select from client_contact cc where cc.contact_id = c.id and cc.client_id not in (select id from closed)) and ${ofMyPeople('c.id', COUNTED.mineOf)}`,
+		and ${COUNTED_PEOPLE}`,
 	rows,
 	leaf: {
 		key: 'stopped',
 		async read(tx, _actor, firm, id) {
 			const contact = await tx.first<Omit<StoppedLeaf['contact'], 'phoneWords'>>(
-				`select c.id, c.name, c.email::text, c.phone, coalesce(c.stopped_how, 'link') how, coalesce(c.stopped_at, c.created_at) "at"
+				`select c.id, c.name, c.phone, coalesce(c.stopped_how, 'link') how, coalesce(c.stopped_at, c.created_at) "at"
 				from contact c where c.id = $2 and ${UNSEEN}`,
 				[tx.firmId, id]
 			);
