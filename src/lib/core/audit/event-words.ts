@@ -117,6 +117,7 @@ export const EVENT_WORDS = {
 	said_away: 'is away until {until}: nobody reminds them before',
 	said_back: 'is back: reminders go again',
 	reminders_let_go_on: 'let the reminders of {whom} go on',
+	reminders_go_on: 'lets the reminders of {whom} go on from {day}: {because}',
 	text_seen: 'has seen the answer by text',
 	texts_stopped: 'answered STOP: no more text messages',
 	texts_allowed: 'answered START: text messages again',

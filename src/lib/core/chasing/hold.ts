@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { addBusinessDays, addDays, type FirmCalendar, type IsoDate } from '../calendar/firm-calendar';
+import type { PauseEnd, Sooner } from './sooner';
 
 /**
  * Why reminders are held: their person wrote to the firm, is away, or somebody of the firm paused it; a call is to be made, or was, and it
@@ -13,7 +14,15 @@ export interface Hold {
 	/** the first day on which they may go again */
 	until: IsoDate;
 	why: HoldWhy;
+	/** what lets them go again before that day; not given where the day alone does */
+	sooner?: Sooner | null;
 }
+
+/** The first day on which reminders go again after what a pause waited for has happened: nobody is reminded within the hour of having done something. */
+export const goesOnAfter = (today: IsoDate, until: IsoDate, calendar: FirmCalendar): IsoDate => {
+	const next = addBusinessDays(today, 1, calendar);
+	return next < until ? next : until;
+};
 
 /** How many business days somebody who wrote is not reminded, unless the firm has dealt with it before. */
 export const REPLY_HOLDS_DAYS = 3;
@@ -39,7 +48,15 @@ export const pauseSchema = (today: IsoDate) =>
 			.string()
 			.trim()
 			.min(1, 'Say why, in a few words: whoever looks at this next wants to know.')
-			.max(300, 'Please keep it to 300 characters.')
+			.max(300, 'Please keep it to 300 characters.'),
+		/** nothing for the day alone, `heard`, or the id of what has to be done */
+		sooner: z
+			.union([
+				z.literal('').transform(() => null),
+				z.literal('heard').transform((): PauseEnd => ({ endsWith: 'heard' })),
+				z.uuid().transform((itemId): PauseEnd => ({ endsWith: 'done', itemId }))
+			])
+			.default(null)
 	});
 
 /** The same by which a client says until when they are away: the day on which they are back. */

@@ -55,7 +55,8 @@ export async function readPeople(tx: Tx, contactIds: readonly string[], lock = f
 		`select c.id, c.name, c.email::text, c.phone, c.reminded_by, c.mail_problem, c.suspended_at is not null suspended, c.reminded_on, c.last_told_on, c.times,
 			array(select x.on_day from chase_change x where x.contact_id = c.id and x.left_out order by x.on_day) left_out, (select l.at from contact_heard l where l.contact_id = c.id) heard_at,
 			json_agg(json_build_object('id', i.id, 'state', i.state, 'due_on', i.due_on, 'asked_on', i.asked_on, 'chased_through', i.chased_through, 'chased_turn', i.chased_turn, 'chase_plan', i.chase_plan, 'asked_time_until', i.asked_time_until, 'asks_us', i.asks_us, 'signable_until', case when i.kind = 'letter' then signable_until(i.id) end,
-				'hold', (select json_build_object('until', h.until, 'why', h.why) from held_by(i.id, i.request_id, i.contact_id, i.client_id) h),
+				'hold', (select json_build_object('until', h.until, 'why', h.why, 'sooner', case when h.ends_with is not null
+					then json_build_object('endsWith', h.ends_with, 'title', (select e.title from item e where e.id = h.ends_item_id), 'letter', (select e.kind = 'letter' from item e where e.id = h.ends_item_id)) end) from held_by(i.id, i.request_id, i.contact_id, i.client_id) h),
 				'request_id', i.request_id, 'client_id', i.client_id, 'title', i.title, 'client_name', cl.name) order by i.due_on nulls last, i.position, i.id) items
 		from contact c join item i on i.contact_id = c.id and i.phase = 'open' join client cl on cl.id = i.client_id and cl.state = 'active'
 		where c.id = any ($1) group by c.id`,

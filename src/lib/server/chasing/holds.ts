@@ -1,11 +1,13 @@
 import { randomUUID } from 'node:crypto';
 import { localDate, type IsoDate } from '$lib/core/calendar/firm-calendar';
 import type { ChasingFirm } from '$lib/core/chasing/chase-plan';
-import type { Hold, HoldWhy } from '$lib/core/chasing/hold';
+import { goesOnAfter, type Hold, type HoldWhy } from '$lib/core/chasing/hold';
+import type { PauseEnd, Sooner } from '$lib/core/chasing/sooner';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { dateWords } from '$lib/words/dates';
-import { requireContact, requireStaff, type Actor } from '../actor';
+import { machine, requireContact, requireStaff, type Actor } from '../actor';
 import { recordEvent, recordOfOneself, recordOfPerson } from '../audit/record-event';
+import { loadFirm } from '../firms/firm';
 import type { Tx } from '../platform/db/database';
 import { refreshChaseDays } from './refresh-schedule';
 
@@ -42,12 +44,29 @@ async function placeAnew(tx: Tx, of: Whose, firm: ChasingFirm): Promise<void> {
 }
 
 /** Holds reminders until a day; what held them for the same reason before is replaced. */
-export async function setHold(tx: Tx, actor: Actor, firm: ChasingFirm, of: Whose, hold: Hold & { reason?: string }): Promise<void> {
+export async function setHold(
+	tx: Tx,
+	actor: Actor,
+	firm: ChasingFirm,
+	of: Whose,
+	hold: Hold & { reason?: string; ends?: PauseEnd | null }
+): Promise<void> {
 	await tx.rows(`update chase_hold set ended_at = $6 where ${THEIRS} and why = $5`, [...idsOf(of), hold.why, actor.now]);
 	await tx.rows(
-		`insert into chase_hold (contact_id, client_id, item_id, request_id, id, firm_id, until, why, reason, set_at, set_by)
-		values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11)`,
-		[...idsOf(of), randomUUID(), tx.firmId, hold.until, hold.why, hold.reason ?? '', actor.now, actor.name]
+		`insert into chase_hold (contact_id, client_id, item_id, request_id, id, firm_id, until, why, reason, set_at, set_by, ends_with, ends_item_id)
+		values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13)`,
+		[
+			...idsOf(of),
+			randomUUID(),
+			tx.firmId,
+			hold.until,
+			hold.why,
+			hold.reason ?? '',
+			actor.now,
+			actor.name,
+			hold.ends?.endsWith ?? null,
+			hold.ends?.endsWith === 'done' ? hold.ends.itemId : null
+		]
 	);
 	await placeAnew(tx, of, firm);
 }
@@ -133,7 +152,7 @@ async function record(
 	actor: Actor,
 	of: HeldOf,
 	{ whom, ...about }: Awaited<ReturnType<typeof requireHeldOf>>,
-	event: { verb: 'reminders_held' | 'reminders_let_go_on'; details: Record<string, string> }
+	event: { verb: 'reminders_held' | 'reminders_let_go_on' | 'reminders_go_on'; details: Record<string, string> }
 ): Promise<void> {
 	const told = { verb: event.verb, details: { ...event.details, whom } };
 	if ('contactId' in of) await recordOfPerson(tx, actor, of.contactId, told);
@@ -141,21 +160,93 @@ async function record(
 }
 
 /**
- * Pauses the reminders of a person, of a whole client, of one thing, or of all that one request asks: until a day nobody is reminded, then one message brings what fell due.
- * @param pause the first day on which reminders go again, and why, for the firm's own people
- * @throws DomainError not_allowed
+ * Pauses the reminders of a person, of a whole client, of one thing, or of all that one request asks: until a day, or until something happens before it, nobody is reminded;
+ * then one message brings what fell due. What has to be done first is itself reminded of.
+ * @param pause the first day on which reminders go again, why, for the firm's own people, and what lets them go again sooner
+ * @throws DomainError not_allowed; invalid if what it waits for is not open at this client, or is itself what is paused
  */
 export async function pauseReminders(
 	tx: Tx,
 	actor: Actor,
 	firm: HoldingFirm,
 	of: HeldOf,
-	pause: { until: IsoDate; reason: string; why?: HoldWhy }
+	pause: { until: IsoDate; reason: string; why?: HoldWhy; sooner?: PauseEnd | null }
 ): Promise<void> {
 	requireStaff(actor, 'judge_item');
 	const held = await requireHeldOf(tx, of);
-	await setHold(tx, actor, firm, of, { until: pause.until, why: pause.why ?? 'paused', reason: pause.reason });
+	const ends = pause.sooner ?? null;
+	if (ends?.endsWith === 'done') await requireAwaitable(tx, of, 'ofClient' in of ? of.ofClient : held.clientId!, ends.itemId);
+	await setHold(tx, actor, firm, of, { until: pause.until, why: pause.why ?? 'paused', reason: pause.reason, ends });
 	await record(tx, actor, of, held, { verb: 'reminders_held', details: { until: dateWords(firm.locale, pause.until), reason: pause.reason } });
+}
+
+/** @throws DomainError invalid where a pause cannot wait for this */
+async function requireAwaitable(tx: Tx, of: HeldOf, clientId: string, itemId: string): Promise<void> {
+	const waited = await tx.first<{ itself: boolean }>(
+		`select coalesce(is_awaited(i.id, $3), false) itself from item i where i.id = $1 and i.client_id = $2 and i.phase = 'open'`,
+		[itemId, clientId, 'itemId' in of ? of.itemId : null]
+	);
+	if (!waited) throw new DomainError('invalid', 'What you chose is not open any more. Choose something else, or only the day.');
+	if (waited.itself) throw new DomainError('invalid', 'This is what you pause. Choose something else that has to be done first, or only the day.');
+}
+
+/**
+ * Sees which pauses have come to their end because their person was heard from, or what they waited for is done: reminders go again from the next
+ * business day. Safe to run at any time, by several workers at once.
+ */
+export async function endPausesThatHappened(tx: Tx, firmId: string, now: string): Promise<void> {
+	const firm = await loadFirm(tx);
+	const today = localDate(now, firm.calendar);
+	const happened = await tx.rows<{
+		id: string;
+		until: IsoDate;
+		contactId: string | null;
+		clientId: string | null;
+		itemId: string | null;
+		requestId: string | null;
+		anyClient: string | null;
+		title: string | null;
+		phase: string | null;
+		letter: string | null;
+		endsWith: PauseEnd['endsWith'] | null;
+	}>(
+		`select h.id, h.until, h.contact_id "contactId", h.client_id "clientId", h.item_id "itemId", h.request_id "requestId",
+			(select cc.client_id from client_contact cc where cc.contact_id = h.contact_id order by cc.client_id limit 1) "anyClient",
+			e.title, e.phase, case when s.letter_id is not null then letters_say(array[s.letter_id]) end letter, h.ends_with "endsWith"
+		from chase_hold h left join item e on e.id = h.ends_item_id left join letter_signer s on s.item_id = e.id
+		where h.firm_id = $1 and h.ends_with is not null and h.happened_at is null and h.ended_at is null and h.until > $2
+			and (h.contact_id is null or exists (select from client_contact cc where cc.contact_id = h.contact_id))
+			and case when h.ends_with = 'done' then e.id is null or (case when s.letter_id is null then e.phase <> 'open' else letters_say(array[s.letter_id]) <> 'open' end)
+				when h.client_id is not null then exists (select from client_summary c where c.client_id = h.client_id and c.last_sign_of_life > h.set_at)
+				else exists (select from contact_heard p where p.at > h.set_at and p.contact_id = coalesce(h.contact_id,
+					(select i.contact_id from item i where i.id = h.item_id), (select r.contact_id from request r where r.id = h.request_id))) end
+		order by h.id for update of h skip locked`,
+		[firmId, today]
+	);
+	for (const { id, until, title, ...pause } of happened) {
+		const day = goesOnAfter(today, until, firm.calendar);
+		const of: HeldOf = pause.itemId
+			? { itemId: pause.itemId }
+			: pause.requestId
+				? { requestId: pause.requestId }
+				: pause.contactId
+					? { contactId: pause.contactId, ofClient: pause.anyClient! }
+					: { clientId: pause.clientId! };
+		await tx.rows('update chase_hold set until = $2, happened_at = $3 where id = $1', [id, day, now]);
+		await placeAnew(tx, of, firm);
+		await record(tx, machine(now), of, await requireHeldOf(tx, of), {
+			verb: 'reminders_go_on',
+			details: { day: dateWords(firm.locale, day), because: becauseOf({ ...pause, title }) }
+		});
+	}
+}
+
+/** What has happened, for history. */
+function becauseOf(pause: { endsWith: PauseEnd['endsWith'] | null; title: string | null; phase: string | null; letter: string | null }): string {
+	if (pause.endsWith === 'heard') return 'they were heard from';
+	if (pause.title === null) return 'what it waited for is not there any more';
+	if (pause.letter) return pause.letter === 'signed' ? `“${pause.title}” is signed by all` : `“${pause.title}” cannot be signed any more`;
+	return pause.phase === 'settled' ? `“${pause.title}” is settled` : `“${pause.title}” is handed in`;
 }
 
 /** Lets reminders that were held go on at once: what fell due meanwhile goes with the next opening of sending hours. */
@@ -168,6 +259,13 @@ export async function letRemindersGoOn(tx: Tx, actor: Actor, firm: HoldingFirm, 
 	await record(tx, actor, of, held, { verb: 'reminders_let_go_on', details: {} });
 }
 
+/** Something of a client that a pause could wait for. */
+export interface AwaitableThing {
+	id: string;
+	title: string;
+	letter: boolean;
+}
+
 /** What holds somebody's reminders today. */
 export interface HeldReminders extends Hold {
 	/** whose; null for the whole client, or where it is about a thing */
@@ -177,29 +275,53 @@ export interface HeldReminders extends Hold {
 	/** its title */ title: string | null;
 	reason: string;
 	by: string;
+	/** what would have ended it sooner has happened, and the day is the business day after that */ happened: boolean;
 }
 
+type HeldRow = Omit<HeldReminders, 'sooner'> & { endsWith: PauseEnd['endsWith'] | null; awaited: string | null; letter: boolean };
+/** What `HeldRow` reads of a hold `h`. */
+const HELD_COLUMNS = `h.contact_id "contactId", h.item_id "itemId", h.request_id "requestId", coalesce(i.title, r.title) title, h.until, h.why, h.reason, h.set_by by,
+	h.happened_at is not null happened, h.ends_with "endsWith", e.title awaited, coalesce(e.kind = 'letter', false) letter`;
+const HELD_FROM =
+	'chase_hold h left join item i on i.id = h.item_id left join request r on r.id = h.request_id left join item e on e.id = h.ends_item_id';
+
+/** What ends a hold sooner, from the columns that say it. */
+export function soonerOf(row: { endsWith: PauseEnd['endsWith'] | null; awaited: string | null; letter: boolean }): Sooner | null {
+	if (row.endsWith === null) return null;
+	return row.endsWith === 'heard' ? { endsWith: 'heard' } : { endsWith: 'done', title: row.awaited, letter: row.letter };
+}
+const asHeld = ({ endsWith, awaited, letter, ...hold }: HeldRow): HeldReminders => ({ ...hold, sooner: soonerOf({ endsWith, awaited, letter }) });
+
 /** What holds the reminders of a client or of its people, the longest first. */
-export function readHolds(tx: Tx, actor: Actor, clientId: string, today: IsoDate): Promise<HeldReminders[]> {
+export async function readHolds(tx: Tx, actor: Actor, clientId: string, today: IsoDate): Promise<HeldReminders[]> {
 	requireStaff(actor, 'look');
-	return tx.rows<HeldReminders>(
-		`select h.contact_id "contactId", h.item_id "itemId", h.request_id "requestId", coalesce(i.title, r.title) title, h.until, h.why, h.reason, h.set_by by
-		from chase_hold h left join item i on i.id = h.item_id left join request r on r.id = h.request_id
+	const holds = await tx.rows<HeldRow>(
+		`select ${HELD_COLUMNS} from ${HELD_FROM}
 		where h.firm_id = $3 and h.ended_at is null and h.until > $2 and (h.client_id = $1 or h.contact_id in (select contact_id from client_contact where client_id = $1)
 			or (i.client_id = $1 and i.phase = 'open') or (r.client_id = $1 and exists (select from item o where o.request_id = r.id and o.phase = 'open')))
 		order by h.until desc, h.id`,
 		[clientId, today, tx.firmId]
 	);
+	return holds.map(asHeld);
 }
 
 /** What holds the reminders of one thing in particular, or of its request. */
 export async function readHoldsOfThing(tx: Tx, actor: Actor, item: { id: string; requestId: string }, today: IsoDate): Promise<HeldReminders[]> {
 	requireStaff(actor, 'look');
-	return tx.rows<HeldReminders>(
-		`select h.contact_id "contactId", h.item_id "itemId", h.request_id "requestId", coalesce(i.title, r.title) title, h.until, h.why, h.reason, h.set_by by
-		from chase_hold h left join item i on i.id = h.item_id left join request r on r.id = h.request_id
+	const holds = await tx.rows<HeldRow>(
+		`select ${HELD_COLUMNS} from ${HELD_FROM}
 		where h.ended_at is null and h.until > $3 and (h.item_id = $1 or h.request_id = $2) order by h.until desc, h.id`,
 		[item.id, item.requestId, today]
+	);
+	return holds.map(asHeld);
+}
+
+/** What a pause could wait for: the open things of a client, the first due first. */
+export function readAwaitable(tx: Tx, actor: Actor, clientId: string): Promise<AwaitableThing[]> {
+	requireStaff(actor, 'look');
+	return tx.rows<AwaitableThing>(
+		`select id, title, kind = 'letter' letter from item where client_id = $1 and phase = 'open' order by due_on nulls last, position, id limit 100`,
+		[clientId]
 	);
 }
 

@@ -13,6 +13,7 @@ import { appearDue } from '../schedules/appear';
 import { goOnAfterLetters } from '../requests/after-letters';
 import { lapseLetters, tellOfLapses } from '../requests/lapse-letters';
 import { expireChecks } from '../signing/identity-checks';
+import { endPausesThatHappened } from '../chasing/holds';
 import { chaseInvitations } from '../chasing/chase-invitations';
 import { tellStaff } from '../telling/tell-staff';
 import { chasePeople } from '../chasing/chase-people';
@@ -43,6 +44,7 @@ export async function doWhatIsDue(
 	const appeared = (await goOnAfterLetters(place, firmId, now)) + (await appearDue(db, firmId, now));
 	// nobody is reminded of what cannot be signed any more
 	await lapseLetters(db, firmId, now);
+	await db.inFirm(firmId, (tx) => endPausesThatHappened(tx, firmId, now));
 	const reminded = await chasePeople(db, firmId, now);
 	const told = await announceRequests(db, firmId, now);
 	// on a day on which nothing else has gone: what the Almanac promised goes

@@ -1,7 +1,8 @@
 import { dateWords, timeWords } from '$lib/words/dates';
 import { WEEKDAYS, type ChaseBy } from '$lib/core/chasing/chase-plan';
 import type { ChaseReason } from '$lib/core/chasing/forecast';
-import type { HoldWhy } from '$lib/core/chasing/hold';
+import type { Hold, HoldWhy } from '$lib/core/chasing/hold';
+import { soonerInWords } from '$lib/core/chasing/sooner';
 import type { TheirTimes } from '$lib/core/calendar/their-times';
 import { timesInWords } from '$lib/core/calendar/times-in-words';
 import type { Actor } from '../actor';
@@ -24,13 +25,17 @@ const HELD_BACK = {
 } as const;
 
 /** Why reminders waited, as the end of a sentence. */
-export const HELD_AS: Record<HoldWhy, string> = {
+const HELD_AS: Record<HoldWhy, string> = {
 	replied: 'they wrote to us',
 	away: 'they are away',
 	paused: 'reminders are paused',
 	called: 'they are to be called first',
 	promised: 'they promised it on the telephone'
 };
+
+/** Why reminders wait, and what would let them go sooner. */
+export const heldAs = ({ why, sooner }: Pick<Hold, 'why' | 'sooner'>): string =>
+	`${HELD_AS[why]}${sooner ? ` (sooner ${soonerInWords(sooner)})` : ''}`;
 
 const WAY_WORDS = { email: 'by e-mail', text: 'by text message', 'email and text': 'by e-mail and text message' } as const;
 
@@ -41,7 +46,7 @@ export function chaseSentence(chase: ForecastChase, firm: Firm): ChaseSentence {
 		when: `${timeWords(firm.locale, chase.at, firm.calendar.timeZone)}, ${chaseWays(chase)}`,
 		why: chase.heldBack
 			? `held back, because ${HELD_BACK[chase.heldBack]}`
-			: `because ${reasons.slice(0, 2).join(' and ')}${chase.held ? `, held since ${dateWords(firm.locale, chase.held.from)} as ${HELD_AS[chase.held.why]}` : ''}${chase.waitedFrom ? `, waiting since ${dateWords(firm.locale, chase.waitedFrom)} so that they are not written to too often` : ''}${chase.firmsHoursFrom ? `, ${waitsForTheirs(chase.firmsHoursFrom, chase.times, firm)}` : ''}${chase.items.length > 1 ? `; one message about ${chase.items.length} things` : ''}`,
+			: `because ${reasons.slice(0, 2).join(' and ')}${chase.held ? `, held since ${dateWords(firm.locale, chase.held.from)} as ${heldAs(chase.held)}` : ''}${chase.waitedFrom ? `, waiting since ${dateWords(firm.locale, chase.waitedFrom)} so that they are not written to too often` : ''}${chase.firmsHoursFrom ? `, ${waitsForTheirs(chase.firmsHoursFrom, chase.times, firm)}` : ''}${chase.items.length > 1 ? `; one message about ${chase.items.length} things` : ''}`,
 		heldBack: chase.heldBack !== null
 	};
 }

@@ -4,7 +4,7 @@ import { HOLD_MOST_DAYS } from '$lib/core/chasing/hold';
 import type { CheckService } from '$lib/core/signing/identity-check';
 import { isOpen } from '$lib/core/requests/item-states';
 import type { Actor } from '../actor';
-import { readHoldsOfThing, type HeldReminders } from '../chasing/holds';
+import { readAwaitable, readHoldsOfThing, type AwaitableThing, type HeldReminders } from '../chasing/holds';
 import { readForecast } from '../chasing/read-forecast';
 import { readActs } from '../clients/client-rights';
 import type { Firm } from '../firms/firm';
@@ -43,6 +43,7 @@ export interface ItemLeafData {
 	waiting: { href: string; title: string }[];
 	remarks: Remark[];
 	/** what holds its reminders in particular, or those of its request */ holds: HeldReminders[];
+	/** what a pause of it could wait for */ awaitable: AwaitableThing[];
 	/** what only the firm reads about it */ notes: Note[];
 	/** the others who may see the client */ colleagues: SeeingColleague[];
 	/** everybody of the client, who could be asked */
@@ -100,6 +101,7 @@ export async function readItemLeaf(tx: Tx, actor: Actor, firm: Firm, itemId: str
 				: [],
 		remarks: item.remarks > 0 ? await readRemarks(tx, actor, itemId) : [],
 		holds: isOpen(item.state) ? await readHoldsOfThing(tx, actor, item, localDate(actor.now, firm.calendar)) : [],
+		awaitable: isOpen(item.state) ? (await readAwaitable(tx, actor, item.clientId)).filter(({ id }) => id !== itemId) : [],
 		notes: await readItemNotes(tx, actor, itemId),
 		colleagues: await readColleagues(tx, actor, item.clientId),
 		secretUntil: item.kind === 'access' ? await secretKeptUntil(tx, itemId, actor.now) : null,

@@ -4,6 +4,7 @@ import { invitationDraft } from '../invitations/invitation-draft';
 import { aroundDue } from '$lib/core/chasing/chase-plan';
 import { forecastInvitationChases } from '../chasing/chase-invitations';
 import { doWhatIsDue } from '../due/do-what-is-due';
+import { pauseReminders } from '../chasing/holds';
 import { readForecast } from '../chasing/read-forecast';
 import { saveChasePlan, stampOfPlan } from '../firm-settings/chase-plans';
 import { loadFirm } from '../firms/firm';
@@ -131,6 +132,21 @@ export async function simulate(
 			() => client.run((tx) => answerItem(tx, client.mara(), { itemId: item!.id, answer: 'Here.' })),
 			() => client.run((tx) => answerItem(tx, client.mara(), { itemId: item!.id, answer: 'Here.' })),
 			() => client.run((tx) => askForTime(tx, client.mara(), { itemId: item!.id, until: String(today.add({ days: 1 + Math.floor(roll() * 25) })) })),
+			// until a day, until they are heard from, or until something is done
+			() =>
+				firm.run(async (tx) =>
+					pauseReminders(
+						tx,
+						odalys,
+						await loadFirm(tx),
+						pick([{ clientId: client.id }, { contactId: client.contactId, ofClient: client.id }, { itemId: pick(open).id }]),
+						{
+							until: String(today.add({ days: 2 + Math.floor(roll() * 12) })),
+							reason: 'Not now',
+							sooner: pick([null, { endsWith: 'heard' as const }, { endsWith: 'done' as const, itemId: pick(open).id }])
+						}
+					)
+				),
 			async () => {
 				const { subject, body } = await firm.run(async (tx) => invitationDraft(await loadFirm(tx), 'them'));
 				await firm.run((tx) =>

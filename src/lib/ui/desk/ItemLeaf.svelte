@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { eventSentence } from '$lib/core/audit/event-words';
 	import { addDays } from '$lib/core/calendar/firm-calendar';
+	import { soonerInWords } from '$lib/core/chasing/sooner';
 	import { shownAs } from '$lib/core/papers/file-name';
 	import { ITEM_KINDS } from '$lib/core/items/item-kinds';
 	import { isOpen, isSettled, ITEM_STATE_WORDS, itemMovesFrom } from '$lib/core/requests/item-states';
@@ -8,6 +9,7 @@
 	import { daysLate } from '$lib/core/requests/lateness';
 	import { dateWords, sizeWords, timeWords } from '$lib/words/dates';
 	import type { ItemLeafData } from '$lib/server/rounds/item-leaf';
+	import SoonerChoice from './SoonerChoice.svelte';
 	import TextChoice from '../library/TextChoice.svelte';
 	import { enhancedForm } from '../forms/enhanced-form';
 	import ItemConversation from '../asking/ItemConversation.svelte';
@@ -260,7 +262,9 @@
 					{#if leaf.plan}<div class="text-(--half)">By the plan <b title={leaf.plan.words}>{leaf.plan.name}</b>, {leaf.plan.why}.</div>{/if}
 					{#each leaf.holds as hold (hold.requestId ?? hold.itemId)}<div>
 							<span class="text-(--half)"
-								>{hold.requestId ? 'All of this request is' : 'It is'} paused until {dateWords('en', hold.until)} by {hold.by}: “{hold.reason}”</span
+								>{hold.requestId ? 'All of this request is' : 'It is'} paused until {dateWords('en', hold.until)}{hold.sooner && !hold.happened
+									? `, or sooner ${soonerInWords(hold.sooner)},`
+									: ''} by {hold.by}: “{hold.reason}”{hold.happened ? ', and what that waited for has happened' : ''}</span
 							>
 							{#if mayJudge}<form method="post" action="/desk/items/{item.id}?/letGoOn" class="inline" {@attach enhancedForm(handling)}>
 									<input type="hidden" name="what" value={hold.requestId ? 'request' : 'item'} />
@@ -365,12 +369,15 @@
 						><option value="item">this one thing</option><option value="request">all of “{item.requestTitle}”</option></select
 					></label
 				>
+				<SoonerChoice things={leaf.awaitable} />
 			</div>
 			<label class="field"
 				><span>Why, for us alone</span><input name="reason" maxlength="300" required aria-invalid={fields.reason ? 'true' : undefined} /></label
 			>
 			<button class="act" disabled={pending}>Remind later</button>
-			<p class="text-xs text-(--half)">Until then nobody is reminded of it; everything else goes as planned. The due date stays.</p>
+			<p class="text-xs text-(--half)">
+				Until then nobody is reminded of it; everything else goes as planned, also what has to be done first. The due date stays.
+			</p>
 		</form>
 	{:else if what === 'waive'}
 		<form method="post" action="/desk/items/{item.id}?/waive" class="space-y-2" {@attach enhancedForm(handling)}>

@@ -6,7 +6,7 @@ import { readChangedChases } from '$lib/server/chasing/change-chase';
 import { peopleHeld, peopleToForecast, readForecast, type ForecastChase } from '$lib/server/chasing/read-forecast';
 import { readAnnouncements } from '$lib/server/announcements/announce-requests';
 import { readAppearing } from '$lib/server/schedules/read-occurrences';
-import { chaseSentence, HELD_AS } from '$lib/server/rounds/chase-sentence';
+import { chaseSentence, heldAs } from '$lib/server/rounds/chase-sentence';
 import { CALL_HOLDS_DAYS, HOLD_MOST_DAYS, type Hold } from '$lib/core/chasing/hold';
 import { addBusinessDays, addDays, localDate, type FirmCalendar } from '$lib/core/calendar/firm-calendar';
 import { readLapseNotices } from '$lib/server/requests/lapse-letters';
@@ -80,7 +80,7 @@ export const load = async (event) => {
 				clients: clientsOf(c),
 				things: c.items.length,
 				since: dateWords(firm.locale, c.held!.from),
-				as: HELD_AS[c.held!.why],
+				as: heldAs(c.held!),
 				goes: dateWords(firm.locale, c.localDay)
 			})),
 			chases: [

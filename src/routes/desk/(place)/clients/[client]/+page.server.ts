@@ -60,7 +60,7 @@ import { readTalks } from '$lib/server/talk/words';
 import { changeTheirTimes, timesAsRead } from '$lib/server/chasing/their-times';
 import { readTimesForm } from '$lib/web/times-form';
 import { REGION_CHOICES } from '$lib/words/regions';
-import { letRemindersGoOn, pauseReminders, readHolds } from '$lib/server/chasing/holds';
+import { letRemindersGoOn, pauseReminders, readAwaitable, readHolds } from '$lib/server/chasing/holds';
 import { pauseSchema } from '$lib/core/chasing/hold';
 import { readItemsOfClient } from '$lib/server/items/read-items';
 import { isToldOf, tellOf } from '$lib/server/telling/settings';
@@ -97,6 +97,7 @@ export const load = async (event) => {
 				currency: firm.currency,
 				remarks: await readLastRemarks(tx, desk.actor, id),
 				talks: await readTalks(tx, desk.actor, id),
+				awaitable: await readAwaitable(tx, desk.actor, id),
 				holds: await readHolds(tx, desk.actor, id, localDate(desk.actor.now, firm.calendar)),
 				drafts: (await readDrafts(tx, desk.actor, { clientId: id })).map((draft) => ({
 					id: draft.id,

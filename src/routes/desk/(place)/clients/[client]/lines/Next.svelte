@@ -37,6 +37,13 @@
 				{dateWords('en', contact.invitation!.nextChaseOn!)}, a reminder of the invitation to {contact.name}
 				<span class="text-(--half)">unless they join</span>
 			</p>{/each}
-		<PauseReminders clientId={client.id} people={client.contacts} holds={data.holds} today={data.today} mayPause={record.mine('judge_item')} />
+		<PauseReminders
+			clientId={client.id}
+			people={client.contacts}
+			holds={data.holds}
+			things={data.awaitable}
+			today={data.today}
+			mayPause={record.mine('judge_item')}
+		/>
 	</RecordLine>
 {/if}
