@@ -1,15 +1,16 @@
 import { localDate } from '$lib/core/calendar/firm-calendar';
-import { placeChaseSteps } from '$lib/core/chasing/chase-plan';
+import { chasePlanOf, placeChaseSteps, type ChasePlan } from '$lib/core/chasing/chase-plan';
 import { READY_MADE_LETTER } from '$lib/core/letters/ready-made-letter';
 import { scheduleInWords } from '$lib/core/schedules/recurrence';
 import { scheduleOf, recurringSchema } from '$lib/core/schedules/recurring-form';
 import { dateWords } from '$lib/words/dates';
 import type { Actor } from '$lib/server/actor';
+import { readPlansFor } from '$lib/server/chasing/which-plan';
 import { readServices } from '$lib/server/clients/client-record';
 import { readWritingPlace } from '$lib/server/requests/writing-place';
 import { deskRequest } from './desk-request';
 import type { Firm } from '$lib/server/firms/firm';
-import { inForm, jsonField } from './form-errors';
+import { idParam, inForm, jsonField } from './form-errors';
 import type { Tx } from '$lib/server/platform/db/database';
 import { describeOccurrences, type OccurrenceRow } from '$lib/server/schedules/read-occurrences';
 
@@ -30,8 +31,14 @@ export async function loadRecurringSheet(tx: Tx, actor: Actor, firm: Firm) {
 	};
 }
 
+/** The plan by which the first person that a standing request asks would be chased. */
+export async function planOfRecurring(tx: Tx, firm: Firm, asked: { clientId: string; contactId: string; listId: string | null }): Promise<ChasePlan> {
+	const plans = await readPlansFor(tx, { clientId: asked.clientId, contactIds: [asked.contactId], listId: asked.listId, chosen: null });
+	return chasePlanOf(firm, plans.get(asked.contactId)?.key ?? null);
+}
+
 /** An occurrence as it is shown: when it is asked, until when, and the reminders that would follow. */
-export function occurrenceInWords(occurrence: OccurrenceRow, firm: Firm) {
+export function occurrenceInWords(occurrence: OccurrenceRow, firm: Firm, plan: ChasePlan) {
 	const due = occurrence.dues[0];
 	return {
 		ruleDay: occurrence.ruleDay,
@@ -45,7 +52,7 @@ export function occurrenceInWords(occurrence: OccurrenceRow, firm: Firm) {
 					? dateWords(firm.locale, due)
 					: `${dateWords(firm.locale, due)} to ${dateWords(firm.locale, occurrence.dues.at(-1)!)}`,
 		chases: due
-			? placeChaseSteps({ dueOn: due ?? null, askedOn: occurrence.askedOn, heardOn: null }, firm.chasePlan, firm.calendar)
+			? placeChaseSteps({ dueOn: due ?? null, askedOn: occurrence.askedOn, heardOn: null }, plan, firm.calendar)
 					.filter((step) => step.on > occurrence.askedOn)
 					.map((step) => dateWords(firm.locale, step.on, 'short'))
 			: [],
@@ -59,18 +66,19 @@ export function occurrenceInWords(occurrence: OccurrenceRow, firm: Firm) {
 export const SHOWN_AHEAD = 12;
 
 /** What a standing request would do, as it is written now: its rule in words and the next twelve occurrences. */
-export async function previewRecurring(event: Parameters<typeof deskRequest>[0] & { request: Request }) {
+export async function previewRecurring(event: Parameters<typeof deskRequest>[0] & { request: Request; params: { client: string } }) {
 	const form = await event.request.formData();
 	return inForm(form, async () => {
 		const desk = await deskRequest(event);
 		const typed = recurringSchema.parse(typedRecurring(form));
-		return desk.inFirm(async (_tx, firm) => {
+		return desk.inFirm(async (tx, firm) => {
 			const schedule = scheduleOf(typed, firm.calendar.businessDays);
 			const today = localDate(desk.actor.now, firm.calendar);
+			const plan = await planOfRecurring(tx, firm, { ...typed, clientId: idParam(event.params.client) });
 			const from = typed.startsOn > today ? typed.startsOn : today;
 			return {
 				rule: scheduleInWords(schedule, firm.calendar.businessDays),
-				occurrences: describeOccurrences(schedule, typed, from, firm, SHOWN_AHEAD).map((occurrence) => occurrenceInWords(occurrence, firm))
+				occurrences: describeOccurrences(schedule, typed, from, firm, SHOWN_AHEAD).map((occurrence) => occurrenceInWords(occurrence, firm, plan))
 			};
 		});
 	});

@@ -209,6 +209,7 @@ export const EVENT_WORDS = {
 	payment_removed: 'removed the account given in “{title}”',
 	payments_handed_on: 'downloaded {count} payment authorisations',
 	service_priced: 'set the usual fee of {name}',
+	questionnaire_plan_changed: 'chose how the questionnaire “{name}” is chased: {plan}',
 	service_plan_changed: 'chose how what is asked for “{name}” is chased: {plan}',
 	secret_given: 'gave what was asked in “{title}”, kept apart',
 	secret_shown: 'looked at what was given in “{title}”',

@@ -99,6 +99,10 @@ export function chasePlanOf(firm: Pick<ChasingFirm, 'chasePlan' | 'furtherPlans'
 	return firm.furtherPlans.find((plan) => plan.key === key) ?? firm.chasePlan;
 }
 
+/** Whether a key names something that can be chosen: a plan may have been removed since. */
+export const isPlanOf = (firm: Pick<ChasingFirm, 'furtherPlans'>, key: string): boolean =>
+	key === 'usual' || key === 'none' || firm.furtherPlans.some((plan) => plan.key === key);
+
 /** What can be chosen, in words. */
 export function chasePlanChoices(firm: Pick<ChasingFirm, 'chasePlan' | 'furtherPlans'>): { key: string; name: string; words: string }[] {
 	return [

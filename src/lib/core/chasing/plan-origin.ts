@@ -1,5 +1,5 @@
-/** Because of what something is chased by its plan: chosen for it or its request, as its list, service, person or client has it, or since a call. */
-export const PLAN_ORIGINS = ['line', 'request', 'list', 'service', 'contact', 'client', 'call'] as const;
+/** Because of what something is chased by its plan: chosen for it or its request, as its questionnaire, list, service, person or client has it, or since a call. */
+export const PLAN_ORIGINS = ['line', 'request', 'questionnaire', 'list', 'service', 'contact', 'client', 'call'] as const;
 export type PlanOrigin = (typeof PLAN_ORIGINS)[number];
 
 /** A plan that holds, and because of what. */
@@ -8,7 +8,7 @@ export interface HoldingPlan {
 	key: string | null;
 	/** null for the usual one, and where it was not kept */
 	from: PlanOrigin | null;
-	/** what the list, service, person or client was called */
+	/** what the questionnaire, list, service, person or client was called */
 	named: string | null;
 }
 
@@ -19,6 +19,8 @@ export function planOriginInWords({ key, from, named }: HoldingPlan): string {
 			return 'chosen for this one thing';
 		case 'request':
 			return 'chosen when it was asked';
+		case 'questionnaire':
+			return `as the questionnaire “${named}” has it`;
 		case 'list':
 			return `as the list “${named}” has it`;
 		case 'service':

@@ -63,5 +63,5 @@ export const clientMoveSchema = z.object({ move: z.enum(CLIENT_MOVES), reason: l
 export const endReasonSchema = z.object({ reason: longText('the reason', 500) });
 
 export const serviceSchema = z.object({ name: oneLine('the name of the service', 80) });
-/** By which plan what is asked for a service is chased; null as the firm has it. */
-export const servicePlanSchema = z.object({ chasePlan: planField.transform((key) => key ?? null) });
+/** By which plan what is asked for a service, or a questionnaire, is chased; null as it would be otherwise. */
+export const chosenPlanSchema = z.object({ chasePlan: planField.transform((key) => key ?? null) });

@@ -27,7 +27,9 @@ const lineFields = {
 	/** files of the firm beside it */
 	attachments: z.array(z.uuid()).max(10, 'At most 10 files beside one line.').default([]),
 	/** where several are asked: each of them answers it, or any one; not said, as the request has it */
-	each: z.boolean().nullish()
+	each: z.boolean().nullish(),
+	/** by which plan it is chased; not said, as the request, its questionnaire, list, client or the firm has it */
+	chasePlan: chasePlanKeySchema.nullish()
 };
 
 /** The kinds that a line of a list can be of, besides a letter, which has words of its own. */
@@ -187,6 +189,8 @@ interface LineBase {
 	attachments: string[];
 	/** see the schema; null is as the request has it */
 	each?: boolean | null;
+	/** by which plan it is chased; see the schema */
+	chasePlan?: string | null;
 	/** the words of a letter */
 	document: LetterDocument | null;
 	/** in a list: when it is due by a rule, and for whom it is asked */
@@ -277,8 +281,8 @@ export function inHand(line: ListLine, more: Partial<LineBase> = {}): LineInHand
 }
 
 /** What of a line in hand is kept in a list and sent in a request alike. */
-function keptOfLine({ key, kind, heading, title, why, text, required, acceptsItself, attachments, each, spec }: LineInHand) {
-	return { key, kind, heading, title, why, text, required, acceptsItself, attachments, each, spec };
+function keptOfLine({ key, kind, heading, title, why, text, required, acceptsItself, attachments, each, chasePlan, spec }: LineInHand) {
+	return { key, kind, heading, title, why, text, required, acceptsItself, attachments, each, chasePlan, spec };
 }
 
 function withoutFees({ fees: _, ...spec }: ItemSpec<'letter'>): ItemSpec<'letter'> {

@@ -9,6 +9,7 @@ export interface QuestionnaireChoice {
 	version: number;
 	/** how many there are */
 	questions: number;
+	/** by which plan it is chased; null as its list, the client or the firm has it */ chasePlan: string | null;
 }
 
 /** What of the firm whoever writes lines and questions needs. */
@@ -21,5 +22,6 @@ export interface WritingPlace {
 	/** lists of the Library that anybody may send */ lists: readonly { id: string; name: string; lines: readonly { key: string; title: string }[] }[];
 	/** of the Library, by name */ questionnaires: readonly QuestionnaireChoice[];
 	/** what the client's services cost, as its record has it; null where the client is not known yet */ fees: readonly Fee[] | null;
+	/** the firm’s chase plans, the usual one first */ plans: readonly { key: string; name: string; words: string }[];
 	/** who can sign a letter */ signing: SigningPeople;
 }

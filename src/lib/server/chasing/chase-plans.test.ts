@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { beforeEach, describe, expect, test } from 'vitest';
+import { READY_MADE_QUESTIONNAIRES } from '$lib/core/questionnaires/ready-made';
 import { aroundDue, chasePlanChoices, chasePlanForm, type ChaseStep, type ChaseWhen } from '$lib/core/chasing/chase-plan';
 import { clientBasicsSchema } from '$lib/core/clients/record-forms';
 import { addDays } from '$lib/core/calendar/firm-calendar';
@@ -12,6 +13,7 @@ import { addService, planService } from '../firms/services';
 import { lookAhead, readPlanUse, removeChasePlan, saveChasePlan, stampOfPlan } from '../firm-settings/chase-plans';
 import { itemsActSchema, undoItemsSchema } from '$lib/core/requests/many-acts';
 import { loadFirm } from '../firms/firm';
+import { copyQuestionnaire, copyReadyQuestionnaire, planQuestionnaire, readQuestionnaire } from '../library/questionnaires';
 import { addList, copyList, readList } from '../library/request-lists';
 import { actOnMany, undoMany } from '../requests/act-on-many';
 import { sendRequest } from '../requests/send-request';
@@ -149,6 +151,61 @@ describe('by which plan something is chased', () => {
 		await expect(firm.run((tx) => planService(tx, firm.odalys(), { serviceId: service, chasePlan: null }))).rejects.toMatchObject({
 			code: 'not_allowed'
 		});
+	});
+	test('a line has a plan of its own, and a questionnaire wherever it is asked: the line, the request, the questionnaire, the list', async () => {
+		const [lined, chosen, asked, listed] = [
+			await addPlan('Lined', [1]),
+			await addPlan('Chosen', [2]),
+			await addPlan('Asked', [3]),
+			await addPlan('Listed', [4])
+		];
+		const odalys = firm.odalys();
+		const questionnaire = await firm.run((tx) => copyReadyQuestionnaire(tx, odalys, READY_MADE_QUESTIONNAIRES[0].id));
+		await firm.run((tx) => planQuestionnaire(tx, odalys, questionnaire, asked));
+		const { name, chasePlan } = await firm.run((tx) => readQuestionnaire(tx, odalys, questionnaire));
+		expect(chasePlan).toBe(asked);
+		const listId = await firm.run((tx) => copyList(tx, odalys, { readyMade: 'month-close' }));
+		await context.owner.query('update request_list set chase_plan = $2 where id = $1', [listId, listed]);
+		const list = { id: listId, version: 1 };
+		const lines = (plan: string | null) => [
+			{ ...paperLine('Lease', '2026-05-18'), chasePlan: plan },
+			paperLine('Licence', '2026-05-18'),
+			{
+				...paperLine(name, '2026-05-18'),
+				kind: 'questionnaire' as const,
+				spec: { questions: [], files: false, signed: false, ends: [], from: { id: questionnaire, name, version: 1, before: null } }
+			}
+		];
+		const said = async (more: object, plan: string | null = lined) => {
+			const request = await sendRequest(context, firm.id, odalys, {
+				...requestTo(client, lines(plan) as Parameters<typeof requestTo>[1]),
+				idempotencyKey: randomUUID(),
+				...more
+			});
+			return Promise.all(
+				(await itemsOf(context, request)).map(async ({ id }) => {
+					const held = await firm.run(async (tx) => holdingPlanInWords(await loadFirm(tx), await readPlanOf(tx, id as string)));
+					return `${held.name}, ${held.why}`;
+				})
+			);
+		};
+		const byLine = 'Lined, chosen for this one thing';
+		expect(await said({ list })).toEqual([byLine, expect.stringMatching(/^Listed, as the list/), `Asked, as the questionnaire “${name}” has it`]);
+		expect(await said({ list, chasePlan: chosen })).toEqual([byLine, 'Chosen, chosen when it was asked', 'Chosen, chosen when it was asked']);
+		expect(await said({})).toEqual([byLine, 'Gentle, the firm’s usual one', `Asked, as the questionnaire “${name}” has it`]);
+		// the copy of a questionnaire is chased like it; how a plan is used counts it
+		const copy = await firm.run((tx) => copyQuestionnaire(tx, odalys, questionnaire));
+		expect((await firm.run((tx) => readQuestionnaire(tx, odalys, copy))).chasePlan).toBe(asked);
+		expect((await firm.run((tx) => readPlanUse(tx, odalys))).find(({ key }) => key === asked)?.others).toBe(2);
+		// a plan that is no more: a line of a list that still names it goes as the request does
+		for (const key of [lined, asked]) await firm.run((tx) => removeChasePlan(tx, administrator, key));
+		expect(await said({})).toEqual(Array(3).fill('Gentle, the firm’s usual one'));
+		expect(await said({ list }, 'none')).toEqual([
+			'No reminders, chosen for this one thing',
+			...Array(2).fill(expect.stringMatching(/^Listed, as the list/))
+		]);
+		await expect(firm.run((tx) => planQuestionnaire(tx, firm.filing, questionnaire, listed))).rejects.toMatchObject({ code: 'not_allowed' });
+		await expect(firm.run((tx) => planQuestionnaire(tx, odalys, randomUUID(), listed))).rejects.toMatchObject({ code: 'not_found' });
 	});
 	test('a list keeps its plan when it is copied', async () => {
 		const often = await addPlan('Often', [-5]);

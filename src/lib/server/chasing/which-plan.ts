@@ -18,6 +18,16 @@ export async function readPlansFor(
 	return new Map(rows.map(({ id, ...plan }) => [id, plan]));
 }
 
+/** By which plans questionnaires of the Library are chased that have one of their own, by their ids. */
+export async function readPlansOfQuestionnaires(tx: Tx, ids: readonly string[]): Promise<Map<string, HoldingPlan>> {
+	if (ids.length === 0) return new Map();
+	const rows = await tx.rows<{ id: string; key: string | null; named: string }>(
+		`select id, chase_plan "key", name "named" from questionnaire where id = any ($1) and chase_plan is not null`,
+		[ids]
+	);
+	return new Map(rows.map(({ id, ...plan }) => [id, { ...plan, from: 'questionnaire' }]));
+}
+
 /** A plan that holds, in words: "Firm: 3 business days before it is due, …" and why. */
 export interface PlanInWords {
 	name: string;

@@ -63,7 +63,8 @@ export async function readPlanUse(tx: Tx, actor: Actor): Promise<PlanUse[]> {
 		), clients as (
 			select chase_plan "key", count(*) n from client where firm_id = $1 and chase_plan is not null and state <> 'ended' group by 1
 		), others as (
-			select chase_plan "key", count(*) n from (select chase_plan from service where firm_id = $1 and ended_at is null union all select chase_plan from contact where firm_id = $1) o
+			select chase_plan "key", count(*) n from (select chase_plan from service where firm_id = $1 and ended_at is null union all select chase_plan from contact where firm_id = $1
+				union all select chase_plan from questionnaire where firm_id = $1 and ended_at is null) o
 			where chase_plan is not null group by 1
 		)
 		select coalesce(things.key, lists.key, clients.key, others.key) "key", coalesce(things.things, 0) things, coalesce(things.people, 0) people, coalesce(lists.n, 0) lists, coalesce(clients.n, 0) clients, coalesce(others.n, 0) others
@@ -135,6 +136,7 @@ export async function removeChasePlan(tx: Tx, actor: Actor, key: string): Promis
 	await tx.rows('update client set chase_plan = null where firm_id = $1 and chase_plan = $2', [tx.firmId, key]);
 	await tx.rows('update contact set chase_plan = null where firm_id = $1 and chase_plan = $2', [tx.firmId, key]);
 	await tx.rows('update service set chase_plan = null where firm_id = $1 and chase_plan = $2', [tx.firmId, key]);
+	await tx.rows('update questionnaire set chase_plan = null where firm_id = $1 and chase_plan = $2', [tx.firmId, key]);
 	await refreshChaseDays(
 		tx,
 		items.map(({ id }) => id),

@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { z } from 'zod';
+import { chasePlanOf } from '$lib/core/chasing/chase-plan';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { endsSchema } from '$lib/core/items/brings';
 import { questionSchema } from '$lib/core/items/questions';
@@ -21,6 +22,7 @@ export interface KeptQuestionnaire extends Questionnaire {
 	id: string;
 	version: number;
 	beforeId: string | null;
+	/** by which plan it is chased where it is asked; null as its list, the client or the firm has it */ chasePlan: string | null;
 	changedBy: string;
 	changedAt: string;
 }
@@ -66,7 +68,7 @@ export function readQuestionnaires(tx: Tx, actor: Actor): Promise<QuestionnaireR
 /** What of them can be asked by a line, by name. */
 export function questionnaireChoices(tx: Tx): Promise<QuestionnaireChoice[]> {
 	return tx.rows(
-		'select id, name, version, jsonb_array_length(questions) questions from questionnaire where firm_id = $1 and ended_at is null order by lower(name), id',
+		'select id, name, version, jsonb_array_length(questions) questions, chase_plan "chasePlan" from questionnaire where firm_id = $1 and ended_at is null order by lower(name), id',
 		[tx.firmId]
 	);
 }
@@ -79,7 +81,7 @@ export function questionnaireChoices(tx: Tx): Promise<QuestionnaireChoice[]> {
 export async function readQuestionnaire(tx: Tx, actor: Actor, id: string, of: 'in_use' | 'any' = 'in_use'): Promise<KeptQuestionnaire> {
 	requireStaff(actor, 'look');
 	const row = await tx.first<KeptQuestionnaire>(
-		`select q.id, q.name, q.about, q.questions, q.files, q.signed, q.ends, q.year, q.version, q.before_id "beforeId", s.name "changedBy", q.changed_at "changedAt"
+		`select q.id, q.name, q.about, q.questions, q.files, q.signed, q.ends, q.year, q.version, q.chase_plan "chasePlan", q.before_id "beforeId", s.name "changedBy", q.changed_at "changedAt"
 		from questionnaire q join staff s on s.id = q.changed_by_id where q.id = $1 and (q.ended_at is null or $2)`,
 		[id, of === 'any']
 	);
@@ -123,14 +125,19 @@ async function freeName(tx: Tx, name: string): Promise<string> {
 }
 
 /** Adds a questionnaire. @returns its id */
-export async function addQuestionnaire(tx: Tx, actor: Actor, input: Questionnaire, beforeId: string | null = null): Promise<string> {
+export async function addQuestionnaire(
+	tx: Tx,
+	actor: Actor,
+	input: Questionnaire & { chasePlan?: string | null },
+	beforeId: string | null = null
+): Promise<string> {
 	requireStaff(actor, 'keep_library');
 	await requireFreeName(tx, input.name, null);
 	const questions = settleQuestions(input.questions, await loadFacts(tx), await loadFirm(tx));
 	const id = randomUUID();
 	await tx.rows(
-		`insert into questionnaire (id, firm_id, name, about, questions, files, signed, ends, year, before_id, made_by_id, made_at, changed_by_id, changed_at)
-		values ($1, $2, $3, $4, $5, $6, $11, $12, $7, $8, $9, $10, $9, $10)`,
+		`insert into questionnaire (id, firm_id, name, about, questions, files, signed, ends, year, before_id, made_by_id, made_at, changed_by_id, changed_at, chase_plan)
+		values ($1, $2, $3, $4, $5, $6, $11, $12, $7, $8, $9, $10, $9, $10, $13)`,
 		[
 			id,
 			tx.firmId,
@@ -143,7 +150,8 @@ export async function addQuestionnaire(tx: Tx, actor: Actor, input: Questionnair
 			actor.id,
 			actor.now,
 			input.signed,
-			JSON.stringify(input.ends)
+			JSON.stringify(input.ends),
+			input.chasePlan ?? null
 		]
 	);
 	await recordEvent(tx, actor, { verb: 'questionnaire_added', details: { name: input.name } });
@@ -308,4 +316,18 @@ export function readQuestionnaireVersions(tx: Tx, id: string): Promise<Questionn
 		from questionnaire_version v join staff s on s.id = v.kept_by_id where v.questionnaire_id = $1 order by v.version desc limit 50`,
 		[id]
 	);
+}
+
+/** Chooses the plan by which a questionnaire is chased wherever it is asked from now on; null as its list, the client or the firm has it. @throws DomainError not_found */
+export async function planQuestionnaire(tx: Tx, actor: Actor, id: string, chasePlan: string | null): Promise<void> {
+	requireStaff(actor, 'keep_library');
+	const kept = await tx.first<{ name: string; plan: string | null }>(
+		'select name, chase_plan "plan" from questionnaire where id = $1 and ended_at is null for update',
+		[id]
+	);
+	if (!kept) throw new DomainError('not_found', GONE);
+	if (kept.plan === chasePlan) return;
+	await tx.rows('update questionnaire set chase_plan = $2 where id = $1', [id, chasePlan]);
+	const plan = chasePlan === null ? 'as its list, the client or the firm has it' : chasePlanOf(await loadFirm(tx), chasePlan).name;
+	await recordEvent(tx, actor, { verb: 'questionnaire_plan_changed', details: { name: kept.name, plan } });
 }

@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { addBusinessDays, localDate } from '$lib/core/calendar/firm-calendar';
-import { nextChaseStep, chasePlanOf } from '$lib/core/chasing/chase-plan';
+import { chasePlanOf, isPlanOf, nextChaseStep } from '$lib/core/chasing/chase-plan';
+import type { HoldingPlan } from '$lib/core/chasing/plan-origin';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { fillText } from '$lib/core/letters/merge-fields';
 import { announcedBy } from '$lib/core/messages/ways';
@@ -10,7 +11,7 @@ import type { DraftContent, NewRequest } from '$lib/core/requests/request-list';
 import type { Period } from '$lib/core/schedules/due-rule';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
-import { readPlansFor } from '../chasing/which-plan';
+import { readPlansFor, readPlansOfQuestionnaires } from '../chasing/which-plan';
 import { lockDraft } from '../drafts/drafts';
 import { loadFirm, type Firm } from '../firms/firm';
 import { pngAddress, readPicture } from '../firms/pictures';
@@ -135,14 +136,25 @@ export async function writeRequest(
 		listId: input.list?.id ?? null,
 		chosen: input.chasePlan ?? null
 	});
+	const ofQuestionnaires = await readPlansOfQuestionnaires(
+		tx,
+		input.lines.flatMap((line) => (line.kind === 'questionnaire' && line.spec.from ? [line.spec.from.id] : []))
+	);
+	/** What was chosen for the line; else for the whole request; else as its questionnaire has it, or whom it asks. */
+	const holdingOf = (line: NewRequest['lines'][number], contactId: string): HoldingPlan => {
+		// the plan of a line of a list that is older than its removal is not there any more
+		if (line.chasePlan && isPlanOf(firm, line.chasePlan)) return { key: line.chasePlan, from: 'line', named: null };
+		const asked = plans.get(contactId)!;
+		const template = line.kind === 'questionnaire' && line.spec.from ? ofQuestionnaires.get(line.spec.from.id) : undefined;
+		return asked.from === 'request' ? asked : (template ?? asked);
+	};
 	// whoever was heard from today counts as silent from today on, as somebody does who is asked today
 	const fresh = { askedOn: today, heardOn: null, chasedThrough: today, chasedTurn: 0 };
 	const items = people.flatMap((person, place) => {
-		const holding = plans.get(person.id)!;
-		const plan = chasePlanOf(firm, holding.key);
 		return input.lines
 			.flatMap((line, index) => (place === 0 || isAnsweredByEach(line, input) ? [{ line, index }] : []))
-			.map(({ line, index }) => ({
+			.map(({ line, index }) => ({ line, index, holding: holdingOf(line, person.id) }))
+			.map(({ line, index, holding }) => ({
 				id: randomUUID(),
 				shared: !isAnsweredByEach(line, input),
 				contact_id: person.id,
@@ -161,7 +173,7 @@ export async function writeRequest(
 				account_id: line.account?.id,
 				period_from: line.account?.from,
 				period_to: line.account?.to,
-				next_chase_on: nextChaseStep({ dueOn: line.dueOn, ...fresh }, plan, firm.calendar)?.on ?? null,
+				next_chase_on: nextChaseStep({ dueOn: line.dueOn, ...fresh }, chasePlanOf(firm, holding.key), firm.calendar)?.on ?? null,
 				chase_plan: holding.key,
 				chase_plan_from: holding.from,
 				chase_plan_named: holding.named

@@ -1,3 +1,4 @@
+import { chasePlanChoices } from '$lib/core/chasing/chase-plan';
 import type { WritingPlace } from '$lib/core/requests/writing-place';
 import { readServices } from '../clients/client-record';
 import { readFees } from '../clients/fees';
@@ -19,6 +20,7 @@ export async function readWritingPlace(tx: Tx, firm: Firm, clientId: string | nu
 		lists: await readTaskLists(tx),
 		questionnaires: await questionnaireChoices(tx),
 		fees: clientId ? await readFees(tx, clientId) : null,
+		plans: chasePlanChoices(firm),
 		signing: await readSigningPeople(tx, clientId)
 	};
 }

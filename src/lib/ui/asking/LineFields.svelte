@@ -36,6 +36,13 @@
 		/** more than one person may be asked */ several?: boolean;
 	} = $props();
 	const id = $props.id();
+	/** by what it is chased where nothing is chosen for it */
+	const usually = $derived.by(() => {
+		const from = line.kind === 'questionnaire' ? line.spec.from : undefined;
+		const key = place.questionnaires.find(({ id }) => id === from?.id)?.chasePlan;
+		const plan = key && place.plans.find((one) => one.key === key);
+		return plan ? `as the questionnaire has it: ${plan.name}` : of === 'list' ? 'as the whole list' : 'as the whole request';
+	});
 	const byRule = $derived(of === 'request' && line.dueBy === 'rule');
 	$effect(() => {
 		if (!byRule || !calendar) return;
@@ -105,6 +112,16 @@
 		{#if line.kind !== 'letter'}<label class="flex items-center gap-2"
 				><input type="checkbox" bind:checked={line.acceptsItself} /> accepted automatically, nobody checks</label
 			>{/if}
+		<label class="flex max-w-full items-center gap-2"
+			>reminders
+			<select
+				class="line-input !w-auto max-w-full"
+				value={line.chasePlan ?? ''}
+				onchange={(event) => (line.chasePlan = event.currentTarget.value || null)}
+				><option value="">{usually}</option>{#each place.plans as plan (plan.key)}<option value={plan.key}>{plan.name}: {plan.words}</option
+					>{/each}</select
+			>
+		</label>
 		{#if several && line.kind !== 'letter' && line.kind !== 'transactions'}
 			<label class="flex items-center gap-2"
 				>of several people

@@ -99,6 +99,7 @@
 				line.required ? '' : 'if they have it',
 				line.because ? `kept: ${line.because}` : '',
 				of === 'list' && line.condition ? `only if ${conditionInWords(line.condition, facts, factWords)}` : '',
+				line.chasePlan ? `reminded by “${place.plans.find(({ key }) => key === line.chasePlan)?.name ?? place.plans[0].name}”` : '',
 				line.attachments.length > 0 ? `${line.attachments.length} ${line.attachments.length === 1 ? 'file' : 'files'}` : '',
 				line.because || line.condition ? '' : line.why
 			]

@@ -7,7 +7,7 @@ export function planUseInWords(use: { things: number; people: number; lists: num
 	const chosen = [
 		...(use.lists > 0 ? [count(use.lists, 'list', 'lists')] : []),
 		...(use.clients > 0 ? [count(use.clients, 'client', 'clients')] : []),
-		...(use.others > 0 ? [count(use.others, 'person or service', 'people and services')] : [])
+		...(use.others > 0 ? [count(use.others, 'person, service or questionnaire', 'people, services and questionnaires')] : [])
 	];
 	return [
 		use.things > 0 ? `${count(use.things, 'thing is', 'things are')} open, of ${count(use.people, 'person', 'people')}` : 'nothing is open by it',

@@ -4,7 +4,7 @@ import { localDate } from '$lib/core/calendar/firm-calendar';
 import { holidaySchema } from '$lib/core/calendar/holidays';
 import { chasePaceForm, chasePlanChoices } from '$lib/core/chasing/chase-plan';
 import { brandSchema, firmDetailsSchema, firmHoursSchema } from '$lib/core/firms/firm-forms';
-import { serviceSchema, servicePlanSchema, typedFeeSchema } from '$lib/core/clients/record-forms';
+import { serviceSchema, chosenPlanSchema, typedFeeSchema } from '$lib/core/clients/record-forms';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { readFirmAreasForm } from '$lib/core/firms/portal-areas';
 import { may } from '$lib/core/people/roles';
@@ -121,7 +121,7 @@ export const actions = {
 		),
 	planService: (event) =>
 		deskForm(event, (tx, desk, form) =>
-			planService(tx, desk.actor, { serviceId: idParam(String(form.get('serviceId') ?? '')), ...servicePlanSchema.parse(Object.fromEntries(form)) })
+			planService(tx, desk.actor, { serviceId: idParam(String(form.get('serviceId') ?? '')), ...chosenPlanSchema.parse(Object.fromEntries(form)) })
 		),
 	endService: (event) => deskForm(event, (tx, desk, form) => endService(tx, desk.actor, idParam(String(form.get('serviceId') ?? ''))))
 };

@@ -1,10 +1,12 @@
 import { redirect } from '@sveltejs/kit';
 import { z } from 'zod';
+import { chosenPlanSchema } from '$lib/core/clients/record-forms';
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import { may } from '$lib/core/people/roles';
 import { publicPageSchema } from '$lib/core/public-pages/public-page';
 import { questionnaireSchema } from '$lib/core/questionnaires/questionnaire';
 import { readAlwaysKnown, readKnownForTrying } from '$lib/server/clients/clients-known';
+import { requireStaff } from '$lib/server/actor';
 import { deskForm, deskRequest } from '$lib/web/desk-request';
 import { idParam, inForm, inPage, jsonField } from '$lib/web/form-errors';
 import {
@@ -12,6 +14,7 @@ import {
 	copyForNextYear,
 	copyQuestionnaire,
 	listThatAsks,
+	planQuestionnaire,
 	readQuestionnaire,
 	readQuestionnaireVersions,
 	removeQuestionnaire,
@@ -83,6 +86,11 @@ export const actions = {
 		deskForm(event, (tx, desk, form) =>
 			openPublicPage(tx, desk.actor, idParam(event.params.questionnaire), publicPageSchema.parse(Object.fromEntries(form)))
 		),
+	plan: (event) =>
+		deskForm(event, (tx, desk, form) => {
+			requireStaff(desk.actor, 'keep_library');
+			return planQuestionnaire(tx, desk.actor, idParam(event.params.questionnaire), chosenPlanSchema.parse(Object.fromEntries(form)).chasePlan);
+		}),
 	closePublic: (event) => deskForm(event, (tx, desk) => closePublicPage(tx, desk.actor, idParam(event.params.questionnaire))),
 	/** Asks many clients, as lists do: the list that asks it is made if there is none. */
 	askMany: async (event) => {

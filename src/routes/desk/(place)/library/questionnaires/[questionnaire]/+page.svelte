@@ -14,6 +14,7 @@
 	import FieldProblem from '$lib/ui/forms/FieldProblem.svelte';
 	import ChooseClient from '$lib/ui/questionnaires/ChooseClient.svelte';
 	import PublicPage from '$lib/ui/questionnaires/PublicPage.svelte';
+	import PlanOfQuestionnaire from './PlanOfQuestionnaire.svelte';
 	import TryOut from '$lib/ui/questionnaires/TryOut.svelte';
 
 	let { data } = $props();
@@ -206,6 +207,7 @@
 						>
 					</fieldset>
 					<div class="space-y-3 text-sm">
+						<PlanOfQuestionnaire questionnaire={data.questionnaire} plans={data.place.plans} mayKeep={data.mayKeep} />
 						<div class="flex flex-wrap gap-x-5 gap-y-2">
 							{#if data.maySend && data.mayKeep}
 								<form method="post" action="?/askMany" {@attach enhancedForm({ onProblem: (p) => (problem = p.message) })}>

@@ -4,7 +4,7 @@ import { scheduleInWords } from '$lib/core/schedules/recurrence';
 import { recurringSchema } from '$lib/core/schedules/recurring-form';
 import { deskForm, deskRequest } from '$lib/web/desk-request';
 import { idParam, inPage } from '$lib/web/form-errors';
-import { loadRecurringSheet, occurrenceInWords, previewRecurring, SHOWN_AHEAD, typedRecurring } from '$lib/web/recurring-forms';
+import { loadRecurringSheet, occurrenceInWords, planOfRecurring, previewRecurring, SHOWN_AHEAD, typedRecurring } from '$lib/web/recurring-forms';
 import { changeOccurrence, moveRecurring, startNow, writeRecurring } from '$lib/server/schedules/change-recurring';
 import { comingOccurrences, readMadeOccurrences } from '$lib/server/schedules/read-occurrences';
 import { readRecurring } from '$lib/server/schedules/recurring-requests';
@@ -18,6 +18,7 @@ export const load = async (event) => {
 	return inPage(() =>
 		desk.read(async (tx, firm) => {
 			const recurring = await readRecurring(tx, desk.actor, idParam(event.params.standing));
+			const plan = await planOfRecurring(tx, firm, recurring);
 			return {
 				...(await loadRecurringSheet(tx, desk.actor, firm)),
 				openLetters: await readOpenLetters(tx, desk.actor, recurring.clientId),
@@ -28,7 +29,9 @@ export const load = async (event) => {
 					recurring.lines.flatMap((line) => line.attachments)
 				),
 				coming:
-					recurring.state === 'ended' ? [] : comingOccurrences(recurring, firm, SHOWN_AHEAD).map((occurrence) => occurrenceInWords(occurrence, firm)),
+					recurring.state === 'ended'
+						? []
+						: comingOccurrences(recurring, firm, SHOWN_AHEAD).map((occurrence) => occurrenceInWords(occurrence, firm, plan)),
 				made: (await readMadeOccurrences(tx, desk.actor, recurring.id)).map((one) => ({
 					...one,
 					at: timeWords(firm.locale, one.at, firm.calendar.timeZone)
