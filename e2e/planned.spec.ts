@@ -96,14 +96,20 @@ test('one thing is reminded of later, by keyboard; the Almanac and the record sa
 	// its whole request, too
 	await page.keyboard.press('p');
 	await page.getByRole('combobox', { name: /^What/ }).selectOption('request');
+	// or sooner, once they are heard from
+	await page.getByLabel('Or sooner').focus();
+	await page.keyboard.press('ArrowDown');
 	await why.focus();
 	await page.keyboard.type('The fair', { delay: 20 });
 	await page.keyboard.press('Enter');
-	await expect(page.getByText(/All of this request is paused until Mon 11 May by Odalys Fenwick: “The fair”/)).toBeVisible();
+	await expect(
+		page.getByText(/All of this request is paused until Mon 11 May, or sooner once they are heard from, by Odalys Fenwick: “The fair”/)
+	).toBeVisible();
 	await page.goto(`/desk/clients/${client_id}`);
 	await awake(page);
 	await expect(page.getByText(`of “${title}”`)).toBeVisible();
 	await expect(page.getByText(`of all in “${request}”`)).toBeVisible();
+	await expect(page.getByText('No reminder before Mon 11 May, or sooner once they are heard from,')).toBeVisible();
 	await page.getByRole('button', { name: `Remind of all in “${request}” again from now on` }).press('Enter');
 	await expect(page.getByText(`of all in “${request}”`)).toHaveCount(0);
 	await page.goto(`/desk/clients/${client_id}/item/${id}`);

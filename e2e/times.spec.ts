@@ -136,3 +136,69 @@ test('a plan is chosen for a service and for a person, and it is said which hold
 	await page.getByRole('link', { name: 'Last year’s final accounts' }).first().click();
 	await expect(page.getByText(/By the plan/)).toBeVisible();
 });
+
+test('a questionnaire has a plan wherever it is asked, a line one of its own, by keyboard; it is said beside the line and beside what was asked', async ({
+	page
+}) => {
+	test.setTimeout(180_000);
+	await signInAtDesk(page, 'odalys');
+	await page.goto('/desk/library/questionnaires');
+	await awake(page);
+	await page
+		.getByRole('link', { name: /Getting to know you/ })
+		.first()
+		.click();
+	const opener = page.getByRole('button', { name: 'Reminders …' });
+	await opener.press('Enter');
+	const wherever = page.getByLabel('Reminders of it wherever it is asked from now on');
+	await expectAccessible(page, 'the plan of a questionnaire');
+	await wherever.focus();
+	await page.keyboard.press('ArrowDown');
+	await page.keyboard.press('ArrowDown');
+	const name = (await wherever.evaluate((select: HTMLSelectElement) => select.selectedOptions[0].text)).split(':')[0];
+	await page.keyboard.press('Tab');
+	await page.keyboard.press('Enter');
+	await expect(page.getByText(`Reminded by “${name}”.`)).toBeVisible();
+	await expect(opener).toBeFocused();
+	await page.reload();
+	await expect(page.getByText(`Reminded by “${name}”.`)).toBeVisible();
+
+	await page.goto('/desk/clients');
+	await awake(page);
+	await page.getByRole('link', { name: 'Tern Point Ferries' }).first().click();
+	await expect(page.getByRole('heading', { name: 'Tern Point Ferries' })).toBeVisible();
+	const { pathname } = new URL(page.url());
+	await page.goto(`${pathname}/ask`);
+	await awake(page);
+	await page.getByRole('button', { name: /From scratch/ }).click();
+	await page.getByLabel('What do you ask for?').focus();
+	await page.keyboard.type('The lease of the pier', { delay: 20 });
+	const reminders = page.locator('label', { hasText: /^reminders/ }).locator('select');
+	await reminders.focus();
+	await page.keyboard.press('End');
+	await expect(page.getByRole('button', { name: 'The lease of the pier reminded by “No reminders”' })).toBeVisible();
+	await page.getByRole('button', { name: 'several questions' }).press('Enter');
+	await page.getByLabel('What do you ask for?').last().focus();
+	await page.keyboard.type('About you', { delay: 20 });
+	await page
+		.locator('label.field', { hasText: /^Questions/ })
+		.locator('select')
+		.focus();
+	await page.keyboard.press('ArrowDown');
+	await expect(reminders.locator('option').first()).toHaveText(`as the questionnaire has it: ${name}`);
+	await page.getByLabel('Title, also the subject of the message').focus();
+	await page.keyboard.type('The pier', { delay: 20 });
+	await page.getByRole('button', { name: 'Send to Tobias' }).press('Enter');
+	await expect(page).toHaveURL(new RegExp(`${pathname}$`));
+	for (const [title, plan] of [
+		['The lease of the pier', 'By the plan No reminders, chosen for this one thing.'],
+		['About you', `By the plan ${name}, as the questionnaire “Getting to know you and your business” has it.`]
+	]) {
+		await page.goto(pathname);
+		await awake(page);
+		const more = page.getByRole('button', { name: 'show all: open' }).or(page.getByRole('button', { name: /: open$/ }));
+		if (!(await page.getByRole('link', { name: title }).first().isVisible())) await more.first().press('Enter');
+		await page.getByRole('link', { name: title }).first().click();
+		await expect(page.getByText(plan)).toBeVisible();
+	}
+});

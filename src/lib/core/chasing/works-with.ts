@@ -54,6 +54,9 @@ function bestOf(tried: readonly Tried[]): Group | null {
 	);
 }
 
+/** Whether a day or a way stands out, so that something can be proposed. */
+export const standsOut = (tried: readonly Tried[]): boolean => bestOf(tried) !== null;
+
 /**
  * What works with one person, as far as their reminders of the last year tell, in a sentence or two. It says so where it may be chance, and
  * proposes nothing where nothing stands out.

@@ -264,6 +264,7 @@ export interface AwaitableThing {
 	id: string;
 	title: string;
 	letter: boolean;
+	dueOn: IsoDate | null;
 }
 
 /** What holds somebody's reminders today. */
@@ -320,7 +321,7 @@ export async function readHoldsOfThing(tx: Tx, actor: Actor, item: { id: string;
 export function readAwaitable(tx: Tx, actor: Actor, clientId: string): Promise<AwaitableThing[]> {
 	requireStaff(actor, 'look');
 	return tx.rows<AwaitableThing>(
-		`select id, title, kind = 'letter' letter from item where client_id = $1 and phase = 'open' order by due_on nulls last, position, id limit 100`,
+		`select id, title, kind = 'letter' letter, due_on "dueOn" from item where client_id = $1 and phase = 'open' order by due_on nulls last, position, id limit 100`,
 		[clientId]
 	);
 }

@@ -1,7 +1,7 @@
 import { addDays, localDate, localInstant } from '$lib/core/calendar/firm-calendar';
 import { chasePlanOf, CHASE_BY_WORDS, chaseWhenInWords, WEEKDAYS } from '$lib/core/chasing/chase-plan';
 import { ANSWERED, HANDED_IN, WITHIN_DAYS, type Works } from '$lib/core/chasing/what-works';
-import { WAY_WORDS, worksWithInWords, type Tried } from '$lib/core/chasing/works-with';
+import { standsOut, WAY_WORDS, worksWithInWords, type Tried } from '$lib/core/chasing/works-with';
 import { requireStaff, type Actor } from '../actor';
 import type { Firm } from '../firms/firm';
 import type { Tx } from '../platform/db/database';
@@ -73,6 +73,7 @@ export interface TriedWith {
 	reminders: TriedReminder[];
 	/** how calls went, the last first */ calls: { at: string; outcome: string; note: string; by: string }[];
 	/** what works with them, in a sentence */ works: string;
+	/** that sentence proposes a day or a way */ proposes: boolean;
 }
 
 /** What was tried in the last year with people of a client, and what works with each, as far as that tells. */
@@ -97,7 +98,7 @@ export async function readTriedWith(tx: Tx, actor: Actor, firm: Firm, clientId: 
 	return people.map((person) => {
 		const theirs = reminders.flatMap(({ contactId, ...one }) => (contactId === person.contactId ? one : []));
 		const settled = theirs.filter(({ fresh, answered }) => !fresh || answered);
-		return { ...person, reminders: theirs, works: worksWithInWords(person.name.split(' ')[0], settled) };
+		return { ...person, reminders: theirs, works: worksWithInWords(person.name.split(' ')[0], settled), proposes: standsOut(settled) };
 	});
 }
 

@@ -118,8 +118,7 @@
 				class="line-input !w-auto max-w-full"
 				value={line.chasePlan ?? ''}
 				onchange={(event) => (line.chasePlan = event.currentTarget.value || null)}
-				><option value="">{usually}</option>{#each place.plans as plan (plan.key)}<option value={plan.key}>{plan.name}: {plan.words}</option
-					>{/each}</select
+				><option value="">{usually}</option>{#each place.plans as plan (plan.key)}<option value={plan.key}>{plan.name}</option>{/each}</select
 			>
 		</label>
 		{#if several && line.kind !== 'letter' && line.kind !== 'transactions'}

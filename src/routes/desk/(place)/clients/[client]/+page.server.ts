@@ -60,6 +60,7 @@ import { readTalks } from '$lib/server/talk/words';
 import { changeTheirTimes, timesAsRead } from '$lib/server/chasing/their-times';
 import { readTimesForm } from '$lib/web/times-form';
 import { REGION_CHOICES } from '$lib/words/regions';
+import { readTriedWith } from '$lib/server/chasing/what-works';
 import { letRemindersGoOn, pauseReminders, readAwaitable, readHolds } from '$lib/server/chasing/holds';
 import { pauseSchema } from '$lib/core/chasing/hold';
 import { readItemsOfClient } from '$lib/server/items/read-items';
@@ -97,6 +98,15 @@ export const load = async (event) => {
 				currency: firm.currency,
 				remarks: await readLastRemarks(tx, desk.actor, id),
 				talks: await readTalks(tx, desk.actor, id),
+				tried: (
+					await readTriedWith(
+						tx,
+						desk.actor,
+						firm,
+						id,
+						client.contacts.map((contact) => contact.id)
+					)
+				).filter(({ reminders, calls }) => reminders.length + calls.length > 0),
 				awaitable: await readAwaitable(tx, desk.actor, id),
 				holds: await readHolds(tx, desk.actor, id, localDate(desk.actor.now, firm.calendar)),
 				drafts: (await readDrafts(tx, desk.actor, { clientId: id })).map((draft) => ({

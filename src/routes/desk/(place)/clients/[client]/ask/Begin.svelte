@@ -26,7 +26,7 @@
 {/if}
 {#snippet choice(href: string, list: { name: string; about: string; lines: number; fits: boolean })}
 	<li class="line-row">
-		<span class="line-kind">{list.lines} lines</span>
+		<span class="line-kind">{list.lines === 1 ? 'one line' : `${list.lines} lines`}</span>
 		<a class="no-underline" {href} data-sveltekit-reload
 			><b>{list.name}</b> <span class="text-(--half)">{list.about}</span>{#if list.fits}&nbsp; <span class="text-(--lamp-deep)"
 					>fits their services</span

@@ -1,12 +1,14 @@
 <script lang="ts">
 	import { dateWords } from '$lib/words/dates';
 	import PauseReminders from '$lib/ui/record/PauseReminders.svelte';
+	import Tried from '$lib/ui/rounds/Tried.svelte';
 	import RecordLine from '$lib/ui/record/RecordLine.svelte';
 	import type { ClientRecord } from '../record.svelte';
 
 	/** What goes to the client next. */
 	let { record }: { record: ClientRecord } = $props();
 	const { data, client } = $derived(record);
+	/** with whom what was tried is shown */ let shown = $state<string | null>(null);
 </script>
 
 {#snippet nextMessage(when: string, why: string)}<p>Reminder {when}, <span class="text-(--half)">{why}</span></p>{/snippet}
@@ -37,6 +39,19 @@
 				{dateWords('en', contact.invitation!.nextChaseOn!)}, a reminder of the invitation to {contact.name}
 				<span class="text-(--half)">unless they join</span>
 			</p>{/each}
+		{#each data.tried as tried (tried.contactId)}
+			{#if tried.proposes && shown !== tried.contactId}<p class="text-(--half)">{tried.works}</p>{/if}
+		{/each}
+		{#if data.tried.length > 0}<p class="flex flex-wrap gap-x-4">
+				{#each data.tried as tried (tried.contactId)}<button
+						class="act-link"
+						aria-expanded={shown === tried.contactId}
+						onclick={() => (shown = shown === tried.contactId ? null : tried.contactId)}>What was tried with {tried.name.split(' ')[0]}</button
+					>{/each}
+			</p>{/if}
+		{#each data.tried as tried (tried.contactId)}
+			{#if shown === tried.contactId}<div class="my-2"><Tried {tried} time={record.time} /></div>{/if}
+		{/each}
 		<PauseReminders
 			clientId={client.id}
 			people={client.contacts}

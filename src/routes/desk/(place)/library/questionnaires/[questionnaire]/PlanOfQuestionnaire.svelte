@@ -27,7 +27,7 @@
 
 <div>
 	<p>
-		{plan ? `Reminded by “${plan.name}”: ${plan.words}.` : 'Reminded as its list, the client or the firm has it.'}
+		{plan ? `Reminded by “${plan.name}”.` : 'Reminded as its list, the client or the firm has it.'}
 		{#if mayKeep}<button class="act-link min-h-6" bind:this={opener} aria-expanded={open} onclick={() => (open ? close() : (open = true))}
 				>Reminders …</button
 			>{/if}
