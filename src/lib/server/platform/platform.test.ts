@@ -7,7 +7,7 @@ import { Readable } from 'node:stream';
 import { createTransport } from 'nodemailer';
 import { simpleParser } from 'mailparser';
 import pg from 'pg';
-import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, test } from 'vitest';
+import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, test, vi } from 'vitest';
 import { freeLeftJobs, holdLifeSign, onlyOnce, RunsAlready, WorkerWatch } from '../../../worker/watch-workers';
 import { makeWorkerUtils } from 'graphile-worker';
 import { beginInvitation } from '../invitations/invite';
@@ -414,7 +414,7 @@ describe('the database', () => {
 	test('live updates survive a cut connection', async () => {
 		const live = listenForEvents({ connectionString: context.ownerUrl, application_name: 'live-test' });
 		const heard: number[] = [];
-		live.subscribe((event) => heard.push(event.eventId));
+		live.subscribeToFirm('f', (eventId) => heard.push(eventId));
 		const until = async (n: number) => {
 			for (let i = 0; heard.length < n && i < 1000; i++) {
 				await context.owner.query(`select pg_notify('lantern_events', 'f 7 ')`);
@@ -427,6 +427,24 @@ describe('the database', () => {
 		await context.owner.query(`select pg_terminate_backend(pid) from pg_stat_activity where application_name = 'live-test'`);
 		await until(before + 2);
 		expect(heard.length).toBeGreaterThanOrEqual(before + 2);
+		await live.close();
+	});
+	test('much that happens at once is told at once, and then together, by its last event; another firm hears nothing of it', async () => {
+		const live = listenForEvents({ connectionString: context.ownerUrl, application_name: 'live-burst' });
+		const [heard, elsewhere, left]: number[][] = [[], [], []];
+		live.subscribeToFirm('f', (eventId) => heard.push(eventId));
+		live.subscribeToFirm('g', (eventId) => elsewhere.push(eventId));
+		live.subscribeToFirm('f', (eventId) => left.push(eventId))();
+		const notify = (firm: string, id: number) => context.owner.query(`select pg_notify('lantern_events', $1)`, [`${firm} ${id} `]);
+		for (let i = 0; elsewhere.length === 0 && i < 1000; i++) {
+			await notify('g', 1);
+			await new Promise((resolve) => setTimeout(resolve, 20));
+		}
+		await context.owner.query(`select pg_notify('lantern_events', 'f ' || n || ' ') from generate_series(1, 50) n`);
+		await vi.waitFor(() => expect(heard).toEqual([1, 50]), { timeout: 20_000 });
+		await notify('f', 51);
+		await vi.waitFor(() => expect(heard).toEqual([1, 50, 51]), { timeout: 20_000 });
+		expect(left).toEqual([]);
 		await live.close();
 	});
 	describe('workers that are gone', () => {

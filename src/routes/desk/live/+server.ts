@@ -9,9 +9,9 @@ export const GET = async (event) => {
 	const stream = new ReadableStream({
 		async start(controller) {
 			controller.enqueue(encoder.encode('retry: 1000\n\n'));
-			const unsubscribe = desk.context.live.subscribe((happened) => {
-				if (happened.firmId === desk.firmId) controller.enqueue(encoder.encode(`id: ${happened.eventId}\ndata: ${happened.eventId}\n\n`));
-			});
+			const unsubscribe = desk.context.live.subscribeToFirm(desk.firmId, (eventId) =>
+				controller.enqueue(encoder.encode(`id: ${eventId}\ndata: ${eventId}\n\n`))
+			);
 			const heartbeat = setInterval(() => controller.enqueue(encoder.encode(': alive\n\n')), 25_000);
 			const forget = desk.context.live.whileSignedIn(event.locals.sessions, () => stop());
 			stop = () => {

@@ -1,17 +1,38 @@
 import pg from 'pg';
 import { errorForLog, log } from '../log';
 
-export interface LiveEvent {
-	firmId: string;
-	eventId: number;
-	/** the contact whose screens are touched too, if any */
-	contactId: string | null;
+/** Who listens to one firm, and the last event that they have not been told of. */
+interface FirmListeners {
+	listeners: Set<(eventId: number) => void>;
+	resting: boolean;
+	last: number | null;
 }
 
-type Listener = (event: LiveEvent) => void;
+/** How long what follows is gathered, in milliseconds. */
+const GATHERED_MS = 400;
+
+function tell(firm: FirmListeners, eventId: number): void {
+	if (firm.resting) {
+		firm.last = eventId;
+		return;
+	}
+	firm.resting = true;
+	for (const listener of firm.listeners) listener(eventId);
+	setTimeout(() => {
+		firm.resting = false;
+		const { last } = firm;
+		firm.last = null;
+		if (last !== null) tell(firm, last);
+	}, GATHERED_MS).unref();
+}
 
 export interface LiveUpdates {
-	subscribe(listener: Listener): () => void;
+	/**
+	 * Hears that something happened in a firm: at once, and of what follows within a moment together, by its last event. A screen waits until it is
+	 * quiet before it reads anew, which it would never be where it is told of each of ten events a second.
+	 * @returns takes that back
+	 */
+	subscribeToFirm(firmId: string, listener: (eventId: number) => void): () => void;
 	/** Calls `ended` once one of the sessions is over, or the process stops. @returns takes that back */
 	whileSignedIn(sessions: readonly string[], ended: () => void): () => void;
 	/** Ends what goes on while somebody is signed in: the process stops. */
@@ -21,7 +42,7 @@ export interface LiveUpdates {
 
 /** Hears of every event of every firm, and of every session that ends, over one LISTEN connection, re-opened when it breaks. */
 export function listenForEvents(config: pg.ClientConfig): LiveUpdates {
-	const listeners = new Set<Listener>();
+	const firms = new Map<string, FirmListeners>();
 	const streams = new Map<string, Set<() => void>>();
 	let closed = false;
 	let client: pg.Client | undefined;
@@ -37,8 +58,9 @@ export function listenForEvents(config: pg.ClientConfig): LiveUpdates {
 				for (const ended of [...(streams.get(payload ?? '') ?? [])]) ended();
 				return;
 			}
-			const [firmId, eventId, contactId] = (payload ?? '').split(' ');
-			for (const listener of listeners) listener({ firmId, eventId: Number(eventId), contactId: contactId || null });
+			const [firmId, eventId] = (payload ?? '').split(' ');
+			const firm = firms.get(firmId);
+			if (firm) tell(firm, Number(eventId));
 		});
 		await client.connect();
 		await client.query('listen lantern_events; listen lantern_sessions');
@@ -52,9 +74,14 @@ export function listenForEvents(config: pg.ClientConfig): LiveUpdates {
 	open();
 
 	return {
-		subscribe(listener) {
-			listeners.add(listener);
-			return () => listeners.delete(listener);
+		subscribeToFirm(firmId, listener) {
+			const firm = firms.get(firmId) ?? { listeners: new Set(), resting: false, last: null };
+			firms.set(firmId, firm);
+			firm.listeners.add(listener);
+			return () => {
+				firm.listeners.delete(listener);
+				if (firm.listeners.size === 0 && firms.get(firmId) === firm) firms.delete(firmId);
+			};
 		},
 		whileSignedIn(sessions, ended) {
 			for (const session of sessions) streams.set(session, (streams.get(session) ?? new Set()).add(ended));
