@@ -424,15 +424,16 @@ begin
 	return new;
 end $$;
 
-CREATE FUNCTION held_by(of_item uuid, of_request uuid, of_contact uuid, of_client uuid) RETURNS TABLE(until date, why text)
+CREATE FUNCTION held_by(of_item uuid, of_request uuid, of_contact uuid, of_client uuid) RETURNS TABLE(until date, why text, ends_with text, ends_item_id uuid)
     LANGUAGE sql STABLE
     AS $$
-	select h.until, h.why from chase_hold h
+	select h.until, h.why, case when h.happened_at is null then h.ends_with end, h.ends_item_id from chase_hold h
 	where h.ended_at is null and (h.contact_id = of_contact or h.client_id = of_client or h.item_id = of_item or h.request_id = of_request)
+		and (h.ends_item_id is null or h.happened_at is not null or not is_awaited(h.ends_item_id, of_item))
 	order by h.until desc, h.why limit 1
 $$;
 
-COMMENT ON FUNCTION held_by(of_item uuid, of_request uuid, of_contact uuid, of_client uuid) IS 'Until when nobody is reminded of an item, and why: the longest of what holds it, its request, its person and its client';
+COMMENT ON FUNCTION held_by(of_item uuid, of_request uuid, of_contact uuid, of_client uuid) IS 'Until when nobody is reminded of an item, why, and what would end it sooner: the longest of what holds it, its request, its person and its client';
 
 CREATE FUNCTION hide_merged(what text, gone uuid, at timestamp with time zone) RETURNS void
     LANGUAGE plpgsql SECURITY DEFINER
@@ -452,6 +453,15 @@ CREATE FUNCTION identity_check_tries() RETURNS integer
     AS $$ select 2 $$;
 
 COMMENT ON FUNCTION identity_check_tries() IS 'How often somebody may be asked who they are before the firm has to let them try again';
+
+CREATE FUNCTION is_awaited(awaited uuid, of_item uuid) RETURNS boolean
+    LANGUAGE sql STABLE
+    AS $$
+	select awaited = of_item
+		or exists (select from letter_signer a join letter_signer b on b.letter_id = a.letter_id where a.item_id = awaited and b.item_id = of_item)
+$$;
+
+COMMENT ON FUNCTION is_awaited(awaited uuid, of_item uuid) IS 'Whether what a pause waits for is an item itself, or a letter on which the item is another place to sign';
 
 CREATE FUNCTION is_fact_searched(secret boolean, kind jsonb) RETURNS boolean
     LANGUAGE sql IMMUTABLE
@@ -1304,7 +1314,12 @@ CREATE TABLE chase_hold (
     ended_at timestamp with time zone,
     item_id uuid,
     request_id uuid,
+    ends_with text,
+    ends_item_id uuid,
+    happened_at timestamp with time zone,
     CONSTRAINT chase_hold_check CHECK ((num_nonnulls(contact_id, client_id, item_id, request_id) = 1)),
+    CONSTRAINT chase_hold_ends_check CHECK ((((ends_item_id IS NULL) OR (NOT (ends_with IS DISTINCT FROM 'done'::text))) AND ((happened_at IS NULL) OR (ends_with IS NOT NULL)))),
+    CONSTRAINT chase_hold_ends_with_check CHECK ((ends_with = ANY (ARRAY['heard'::text, 'done'::text]))),
     CONSTRAINT chase_hold_reason_check CHECK ((length(reason) <= 300)),
     CONSTRAINT chase_hold_why_check CHECK ((why = ANY (ARRAY['replied'::text, 'away'::text, 'paused'::text, 'called'::text, 'promised'::text])))
 );
@@ -1316,6 +1331,12 @@ COMMENT ON COLUMN chase_hold.until IS 'The first day on which reminders may go a
 COMMENT ON COLUMN chase_hold.why IS 'They wrote to the firm, they are away, somebody of the firm paused it, a call is to be made, or it was promised in one';
 
 COMMENT ON COLUMN chase_hold.set_by IS 'Whose name stands beside it';
+
+COMMENT ON COLUMN chase_hold.ends_with IS 'What lets reminders go again before the day: their person is heard from, or something else is done; null for the day alone';
+
+COMMENT ON COLUMN chase_hold.ends_item_id IS 'What has to be done: handed in, or for a letter signed by all; null once it is deleted, which counts as done';
+
+COMMENT ON COLUMN chase_hold.happened_at IS 'When that was seen to have happened; the day is then the business day after it';
 
 CREATE TABLE clearing (
     table_name text NOT NULL,
@@ -2078,7 +2099,7 @@ END) STORED NOT NULL,
     chased_turn integer DEFAULT 0 NOT NULL,
     chase_plan_from text,
     chase_plan_named text,
-    CONSTRAINT item_chase_plan_from_check CHECK ((chase_plan_from = ANY (ARRAY['line'::text, 'request'::text, 'list'::text, 'service'::text, 'contact'::text, 'client'::text, 'call'::text]))),
+    CONSTRAINT item_chase_plan_from_check CHECK ((chase_plan_from = ANY (ARRAY['line'::text, 'request'::text, 'questionnaire'::text, 'list'::text, 'service'::text, 'contact'::text, 'client'::text, 'call'::text]))),
     CONSTRAINT item_state_check CHECK ((state = ANY (ARRAY['drafted'::text, 'asked'::text, 'seen'::text, 'started'::text, 'handed_in'::text, 'accepted'::text, 'sent_back'::text, 'waived'::text, 'answered_no'::text, 'declined'::text])))
 );
 
@@ -2112,14 +2133,14 @@ COMMENT ON COLUMN item.chased_turn IS 'How many days of its chase plan have had 
 
 COMMENT ON COLUMN item.chase_plan_from IS 'Because of what it is chased by its plan; null for the usual one, and for what was asked before this was kept';
 
-COMMENT ON COLUMN item.chase_plan_named IS 'What that list, service or person was called then';
+COMMENT ON COLUMN item.chase_plan_named IS 'What that questionnaire, list, service or person was called then';
 
 CREATE VIEW item_hold WITH (security_invoker='true') AS
  SELECT i.id AS item_id,
     h.until,
     h.why
    FROM (item i
-     CROSS JOIN LATERAL held_by(i.id, i.request_id, i.contact_id, i.client_id) h(until, why));
+     CROSS JOIN LATERAL held_by(i.id, i.request_id, i.contact_id, i.client_id) h(until, why, ends_with, ends_item_id));
 
 COMMENT ON VIEW item_hold IS 'Until when nobody is reminded of an item, and why: the longest of what holds it, its request, its person and its client';
 
@@ -2949,6 +2970,7 @@ CREATE TABLE questionnaire (
     ended_at timestamp with time zone,
     signed boolean DEFAULT false NOT NULL,
     ends jsonb DEFAULT '[]'::jsonb NOT NULL,
+    chase_plan text,
     CONSTRAINT questionnaire_year_check CHECK (((year >= 1990) AND (year <= 2200)))
 );
 
@@ -2957,6 +2979,8 @@ COMMENT ON TABLE questionnaire IS 'A questionnaire of the Library; what is asked
 COMMENT ON COLUMN questionnaire.year IS 'The year it asks about, where there is one for every year';
 
 COMMENT ON COLUMN questionnaire.before_id IS 'The one of the year before, whose answers are proposed';
+
+COMMENT ON COLUMN questionnaire.chase_plan IS 'By which plan it is chased where it is asked; null as its list, the client or the firm has it';
 
 CREATE TABLE questionnaire_version (
     firm_id uuid NOT NULL,
@@ -4027,9 +4051,13 @@ CREATE INDEX chase_change_of_firm ON chase_change USING btree (firm_id, on_day);
 
 CREATE INDEX chase_hold_by_end ON chase_hold USING btree (firm_id, until) WHERE (ended_at IS NULL);
 
+CREATE INDEX chase_hold_by_ends_item ON chase_hold USING btree (ends_item_id) WHERE (ends_item_id IS NOT NULL);
+
 CREATE INDEX chase_hold_by_item ON chase_hold USING btree (item_id) WHERE (item_id IS NOT NULL);
 
 CREATE INDEX chase_hold_by_request ON chase_hold USING btree (request_id) WHERE (request_id IS NOT NULL);
+
+CREATE INDEX chase_hold_ends_with ON chase_hold USING btree (firm_id) WHERE ((ends_with IS NOT NULL) AND (happened_at IS NULL) AND (ended_at IS NULL));
 
 CREATE UNIQUE INDEX chase_hold_of_client ON chase_hold USING btree (client_id, why) WHERE ((ended_at IS NULL) AND (client_id IS NOT NULL));
 
@@ -4643,6 +4671,9 @@ ALTER TABLE ONLY chase_hold
 
 ALTER TABLE ONLY chase_hold
     ADD CONSTRAINT chase_hold_contact_id_fkey FOREIGN KEY (contact_id) REFERENCES contact(id);
+
+ALTER TABLE ONLY chase_hold
+    ADD CONSTRAINT chase_hold_ends_item_id_fkey FOREIGN KEY (ends_item_id) REFERENCES item(id) ON DELETE SET NULL;
 
 ALTER TABLE ONLY chase_hold
     ADD CONSTRAINT chase_hold_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
@@ -6537,6 +6568,12 @@ GRANT SELECT(ended_at),UPDATE(ended_at) ON TABLE chase_hold TO lantern_contact;
 GRANT SELECT(item_id) ON TABLE chase_hold TO lantern_contact;
 
 GRANT SELECT(request_id) ON TABLE chase_hold TO lantern_contact;
+
+GRANT SELECT(ends_with) ON TABLE chase_hold TO lantern_contact;
+
+GRANT SELECT(ends_item_id) ON TABLE chase_hold TO lantern_contact;
+
+GRANT SELECT(happened_at) ON TABLE chase_hold TO lantern_contact;
 
 GRANT SELECT,INSERT,UPDATE ON TABLE client TO lantern_app;
 GRANT SELECT ON TABLE client TO lantern_contact;

@@ -287,7 +287,7 @@ const HELD_FROM =
 	'chase_hold h left join item i on i.id = h.item_id left join request r on r.id = h.request_id left join item e on e.id = h.ends_item_id';
 
 /** What ends a hold sooner, from the columns that say it. */
-export function soonerOf(row: { endsWith: PauseEnd['endsWith'] | null; awaited: string | null; letter: boolean }): Sooner | null {
+function soonerOf(row: { endsWith: PauseEnd['endsWith'] | null; awaited: string | null; letter: boolean }): Sooner | null {
 	if (row.endsWith === null) return null;
 	return row.endsWith === 'heard' ? { endsWith: 'heard' } : { endsWith: 'done', title: row.awaited, letter: row.letter };
 }

@@ -116,7 +116,7 @@
 			>reminders
 			<select
 				class="line-input !w-auto max-w-full"
-				value={line.chasePlan ?? ''}
+				value={place.plans.some(({ key }) => key === line.chasePlan) ? line.chasePlan : ''}
 				onchange={(event) => (line.chasePlan = event.currentTarget.value || null)}
 				><option value="">{usually}</option>{#each place.plans as plan (plan.key)}<option value={plan.key}>{plan.name}</option>{/each}</select
 			>

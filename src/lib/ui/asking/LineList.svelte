@@ -90,6 +90,7 @@
 </script>
 
 {#snippet words(line: LineInHand)}
+	{@const plan = place.plans.find(({ key }) => key === line.chasePlan)}
 	<b class={line.out ? 'font-normal text-(--half) line-through' : ''}>{line.title || 'Untitled line'}</b>
 	{#if line.out}<span class="text-(--lamp-deep)"> left out{line.because ? `: ${line.because}` : ''}</span>
 	{:else}
@@ -99,7 +100,7 @@
 				line.required ? '' : 'if they have it',
 				line.because ? `kept: ${line.because}` : '',
 				of === 'list' && line.condition ? `only if ${conditionInWords(line.condition, facts, factWords)}` : '',
-				line.chasePlan ? `reminded by “${place.plans.find(({ key }) => key === line.chasePlan)?.name ?? place.plans[0].name}”` : '',
+				plan ? `reminded by “${plan.name}”` : '',
 				line.attachments.length > 0 ? `${line.attachments.length} ${line.attachments.length === 1 ? 'file' : 'files'}` : '',
 				line.because || line.condition ? '' : line.why
 			]
