@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { untrack } from 'svelte';
 	import type { TheirTimes } from '$lib/core/calendar/their-times';
 	import { enhancedForm } from '../forms/enhanced-form';
 	import TimesFields from '../forms/TimesFields.svelte';
@@ -22,6 +23,9 @@
 	let pending = $state(false);
 	let problem = $state('');
 	let fields = $state<Record<string, string>>({});
+	// what stood there as the form was opened: the page is read anew meanwhile, and what came with that nobody has looked at before they are told
+	const opened = untrack(() => asRead);
+	let told = $state(false);
 </script>
 
 <form
@@ -33,6 +37,7 @@
 		onPending: (p) => (pending = p),
 		onProblem: (p) => {
 			problem = p.message;
+			told = Object.keys(p.fields).length === 0;
 			fields = p.fields;
 		},
 		onSuccess: done
@@ -44,7 +49,7 @@
 		What one of us sends goes at once. {contact.name.split(' ')[0]} can change it too, in the portal.
 	</p>
 	{#if problem && Object.keys(fields).length === 0}<p class="notice-wrong mb-3" role="alert">{problem}</p>{/if}
-	<input type="hidden" name="contactId" value={contact.id} /><input type="hidden" name="asRead" value={asRead} />
+	<input type="hidden" name="contactId" value={contact.id} /><input type="hidden" name="asRead" value={told ? asRead : opened} />
 	<TimesFields
 		times={contact.times}
 		{zones}
