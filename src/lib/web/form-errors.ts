@@ -13,6 +13,8 @@ export interface FormProblem {
 	/** of fields of which several were filled in or ticked, all of them */
 	several?: Record<string, string[]>;
 	code: string;
+	/** what stands there by now, where somebody was faster: as `DomainError` has it */
+	stands?: string;
 }
 
 export const STATUS: Record<DomainError['code'], number> = {
@@ -130,7 +132,7 @@ export async function inForm<T>(form: FormData, work: () => Promise<T>, locale =
 		if (cause instanceof DomainError) {
 			noteRefusal(cause.code);
 			return fail(STATUS[cause.code], {
-				problem: { ...errorInWords(locale, cause), ...echo(form), code: cause.code }
+				problem: { ...errorInWords(locale, cause), ...echo(form), code: cause.code, stands: cause.stands }
 			});
 		}
 		throw cause;

@@ -24,7 +24,9 @@ export class DomainError extends Error {
 			| 'unreadable_file'
 			| 'storage_full',
 		readonly what: string | Saying,
-		readonly fields: Readonly<Record<string, string | Saying>> = {}
+		readonly fields: Readonly<Record<string, string | Saying>> = {},
+		/** where somebody was faster: what stands there by now, as a form notes what it has shown; for that form to be saved over it knowingly */
+		readonly stands?: string
 	) {
 		super(typeof what === 'string' ? what : what.key);
 		this.name = 'DomainError';

@@ -189,7 +189,7 @@ describe('who may change them', () => {
 
 	test('nobody overwrites what they have not seen', async () => {
 		await choose(VANCOUVER);
-		await expect(change(times({ perWeek: 1 }))).rejects.toMatchObject({ code: 'changed_meanwhile' });
+		await expect(change(times({ perWeek: 1 }))).rejects.toMatchObject({ code: 'changed_meanwhile', stands: 'in the firm’s hours in Vancouver' });
 		expect(await kept()).toEqual(VANCOUVER);
 	});
 

@@ -41,14 +41,21 @@ export async function changeTheirTimes(
 	if (name) await recordOfPerson(tx, actor, contactId, { verb: 'contact_times_changed', details: { contact: name, times: inWords(chosen.times) } });
 }
 
-/** A contact chooses when they are written to by itself. @throws DomainError changed_meanwhile, invalid where it never meets the firm's hours */
-export async function chooseOwnTimes(tx: Tx, actor: Actor, firm: TimesFirm, chosen: ChosenTimes): Promise<void> {
+/**
+ * A contact chooses when they are written to by itself.
+ * @returns what stands there now, as `timesAsRead` has it
+ * @throws DomainError changed_meanwhile, invalid where it never meets the firm's hours
+ */
+export async function chooseOwnTimes(tx: Tx, actor: Actor, firm: TimesFirm, chosen: ChosenTimes): Promise<string> {
 	requireContact(actor);
 	const name = await keepTimes(tx, actor, firm, actor.id, chosen);
 	if (name) await recordOfOneself(tx, actor, { verb: 'times_chosen', details: { times: inWords(chosen.times) } });
+	return timesAsRead(kept(chosen.times));
 }
 
-const inWords = (times: TheirTimes): string => timesInWords(hasOwnTimes(times) ? times : null);
+/** The times as they are kept: those that are as the firm's are none. */
+const kept = (times: TheirTimes): TheirTimes | null => (hasOwnTimes(times) ? times : null);
+const inWords = (times: TheirTimes): string => timesInWords(kept(times));
 
 /** @returns their name; null if nothing has changed */
 async function keepTimes(tx: Tx, actor: Actor, firm: TimesFirm, contactId: string, { times, asRead }: ChosenTimes): Promise<string | null> {
@@ -56,10 +63,11 @@ async function keepTimes(tx: Tx, actor: Actor, firm: TimesFirm, contactId: strin
 		'select name, times, reminded_on "remindedOn" from contact where id = $1 for update',
 		[contactId]
 	))!;
-	const kept = hasOwnTimes(times) ? times : null;
+	const now = kept(times);
 	// pressed twice it is saved once
-	if (isDeepStrictEqual(kept, before.times)) return null;
-	if (timesAsRead(before.times) !== asRead) throw new DomainError('changed_meanwhile', saying('wrong.times.changed'));
+	if (isDeepStrictEqual(now, before.times)) return null;
+	const stands = timesAsRead(before.times);
+	if (stands !== asRead) throw new DomainError('changed_meanwhile', saying('wrong.times.changed'), {}, stands);
 	const today = localDate(actor.now, firm.calendar);
 	if (!timesMeet(times, firm.calendar, today)) {
 		const never = saying('wrong.times.never', { firm: firm.name, ...firmsHoursThere(times, firm.calendar, today) });
@@ -67,8 +75,8 @@ async function keepTimes(tx: Tx, actor: Actor, firm: TimesFirm, contactId: strin
 	}
 	await tx.rows('update contact set times = $2, no_reminder_before = $3 where id = $1', [
 		contactId,
-		kept && JSON.stringify(kept),
-		before.remindedOn.length > 0 ? firstDayAllowed(before.remindedOn, paceFor(firm.pace, kept)) : null
+		now && JSON.stringify(now),
+		before.remindedOn.length > 0 ? firstDayAllowed(before.remindedOn, paceFor(firm.pace, now)) : null
 	]);
 	return before.name;
 }

@@ -6,6 +6,8 @@
 	/** The fields in which it is said when somebody may be written to: where they are, from when to when, on which days not, how often. */
 	let {
 		times,
+		asRead,
+		stands,
 		zones,
 		firm,
 		locale,
@@ -15,6 +17,8 @@
 		offersDevice = false
 	}: {
 		times: TheirTimes | null;
+		/** what stood there when that was read */ asRead: string;
+		/** what stands there by now, once the reader was told that it has changed, or has saved */ stands?: string;
 		/** every time zone that can be chosen */ zones: readonly string[];
 		firm: { timeZone: string; sendFrom: string; sendTo: string; perWeek: number };
 		locale: string;
@@ -34,7 +38,8 @@
 		/** whether whoever fills it in is whom it is about */ offersDevice?: boolean;
 	} = $props();
 
-	// what is chosen stays while the page is read anew
+	// what is chosen stays while the page is read anew; what came with that nobody has looked at before they are told
+	const opened = untrack(() => asRead);
 	const chosen = $state(
 		untrack(() => ({
 			timeZone: times?.timeZone ?? '',
@@ -59,6 +64,7 @@
 </script>
 
 {#snippet wrong(field: string)}{#if fields[field]}<p class="field-problem" id="{problemIds}-{field}">{fields[field]}</p>{/if}{/snippet}
+<input type="hidden" name="asRead" value={stands ?? opened} />
 <div class="flex flex-wrap gap-x-4 gap-y-3">
 	<div class="min-w-60 flex-1">
 		<label class="field"

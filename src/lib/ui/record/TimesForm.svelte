@@ -1,5 +1,4 @@
 <script lang="ts">
-	import { untrack } from 'svelte';
 	import type { TheirTimes } from '$lib/core/calendar/their-times';
 	import { enhancedForm } from '../forms/enhanced-form';
 	import TimesFields from '../forms/TimesFields.svelte';
@@ -23,9 +22,7 @@
 	let pending = $state(false);
 	let problem = $state('');
 	let fields = $state<Record<string, string>>({});
-	// what stood there as the form was opened: the page is read anew meanwhile, and what came with that nobody has looked at before they are told
-	const opened = untrack(() => asRead);
-	let told = $state(false);
+	let stands = $state<string>();
 </script>
 
 <form
@@ -37,8 +34,8 @@
 		onPending: (p) => (pending = p),
 		onProblem: (p) => {
 			problem = p.message;
-			told = Object.keys(p.fields).length === 0;
 			fields = p.fields;
+			stands = p.stands ?? stands;
 		},
 		onSuccess: done
 	})}
@@ -49,9 +46,11 @@
 		What one of us sends goes at once. {contact.name.split(' ')[0]} can change it too, in the portal.
 	</p>
 	{#if problem && Object.keys(fields).length === 0}<p class="notice-wrong mb-3" role="alert">{problem}</p>{/if}
-	<input type="hidden" name="contactId" value={contact.id} /><input type="hidden" name="asRead" value={told ? asRead : opened} />
+	<input type="hidden" name="contactId" value={contact.id} />
 	<TimesFields
 		times={contact.times}
+		{asRead}
+		{stands}
 		{zones}
 		{firm}
 		locale="en"

@@ -37,14 +37,13 @@ type Portal = Awaited<ReturnType<typeof portalRequest>>;
 type Event = Parameters<typeof portalRequest>[0] & { request: Request };
 
 /** Runs one act of this page. */
-async function doIt(event: Event, work: (tx: Tx, portal: Portal, form: FormData, firm: Firm) => Promise<void>) {
+async function doIt(event: Event, work: (tx: Tx, portal: Portal, form: FormData, firm: Firm) => Promise<string | void>) {
 	const form = await event.request.formData();
 	const portal = await portalRequest(event);
 	return inForm(
 		form,
 		async () => {
-			await portal.inFirm((tx, firm) => work(tx, portal, form, firm));
-			return { saved: true };
+			return { stands: await portal.inFirm((tx, firm) => work(tx, portal, form, firm)) };
 		},
 		portal.locale
 	);

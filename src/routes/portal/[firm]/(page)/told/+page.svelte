@@ -10,15 +10,18 @@
 	let pending = $state(false);
 	let problem = $state<{ at: 'reminders' | 'way' | 'times'; message: string; fields: Record<string, string> } | null>(null);
 	let saved = $state<'way' | 'times' | null>(null);
+	let stands = $state<string>();
 	const handling = (at: 'reminders' | 'way' | 'times') =>
 		enhancedForm({
 			onPending: (begins) => (pending = begins),
-			onProblem: ({ message, fields }) => {
-				problem = { at, message, fields };
+			onProblem: (p) => {
+				problem = { at, message: p.message, fields: p.fields };
+				stands = p.stands ?? stands;
 				saved = null;
 			},
-			onSuccess: () => {
+			onSuccess: (done) => {
 				problem = null;
+				if (at === 'times') stands = String(done?.stands);
 				saved = at === 'reminders' ? null : at;
 			}
 		});
@@ -87,9 +90,10 @@
 	<p class="mt-2 text-(--half)">{say('writing.when.text', { firm, from: data.hours.sendFrom, to: data.hours.sendTo })}</p>
 	<form method="post" action="?/times" class="mt-3" aria-labelledby="when" oninput={() => (saved = null)} {@attach handling('times')}>
 		{#if problem?.at === 'times' && Object.keys(problem.fields).length === 0}<p class="notice-wrong mb-3" role="alert">{problem.message}</p>{/if}
-		<input type="hidden" name="asRead" value={written.asRead} />
 		<TimesFields
 			times={written.times}
+			asRead={written.asRead}
+			{stands}
 			zones={data.zones}
 			firm={data.hours}
 			locale={data.locale}
