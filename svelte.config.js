@@ -8,6 +8,8 @@ export default {
 		adapter: adapter({ out: 'build', precompress: true }),
 		// hooks.server.ts checks the origin itself: one-click unsubscribing (RFC 8058) comes without one
 		csrf: { trustedOrigins: ['*'] },
+		// whoever wants to be told on their device asks for it; nobody else gets one
+		serviceWorker: { register: false },
 		csp: {
 			mode: 'nonce',
 			directives: {

@@ -6,6 +6,7 @@ import AxeBuilder from '@axe-core/playwright';
 import pg from 'pg';
 import { CONTACT_PASSWORD, DEMO_NOW, STAFF_PASSWORD } from '../demo/scenario';
 import { startTestDatabase, TEST_FOLDER } from '../scripts/database.mjs';
+import { startPushStandin } from '$lib/server/platform/push/standin';
 import { freePort, productEnv, runScript, startProcess, stopProcesses, untilReady } from '../scripts/processes.mjs';
 
 export { CONTACT_PASSWORD, STAFF_PASSWORD, expect };
@@ -38,6 +39,7 @@ export interface Product {
 	origin: string;
 	env: Record<string, string>;
 	folder: string;
+	/** the push service with which browsers subscribe */ pushes: { folder: string; port: number };
 	sql: pg.Client;
 	app: ChildProcess;
 	worker: ChildProcess;
@@ -71,6 +73,9 @@ export async function startProduct(name: string, more: Record<string, string> = 
 		await freePort(),
 		await freePort()
 	];
+	// the push service of browsers, which reach none of their own here
+	const pushFolder = join(folder, 'pushes');
+	const pushes = await startPushStandin({ port: 0, folder: pushFolder });
 	const env: Record<string, string> = {
 		...productEnv({
 			database: own,
@@ -85,6 +90,7 @@ export async function startProduct(name: string, more: Record<string, string> = 
 			appUrl: database.appUrl(own)
 		}),
 		WORKER_BEAT_SECONDS: '1',
+		PUSH_SERVICES: `http://127.0.0.1:${pushes.port}`,
 		...more
 	};
 	const sql = new pg.Client({ connectionString: database.ownerUrl(own) });
@@ -103,6 +109,7 @@ export async function startProduct(name: string, more: Record<string, string> = 
 		origin: env.ORIGIN,
 		env,
 		folder,
+		pushes: { folder: pushFolder, port: pushes.port },
 		sql,
 		app: start('build/node/app.js', 'app'),
 		worker: start('build/node/worker.js', 'worker'),
@@ -115,6 +122,7 @@ export async function startProduct(name: string, more: Record<string, string> = 
 		async stop() {
 			await sql.end();
 			await stopProcesses(children);
+			await pushes.close();
 		}
 	};
 	await untilReady(`${env.ORIGIN}/health/ready`, product.app);

@@ -1,6 +1,6 @@
 // Starts the product's processes with given settings and stops them again.
 import { spawn, spawnSync } from 'node:child_process';
-import { randomBytes, randomInt } from 'node:crypto';
+import { createECDH, randomBytes, randomInt } from 'node:crypto';
 import { closeSync, existsSync, mkdirSync, openSync, readFileSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { join } from 'node:path';
@@ -36,6 +36,19 @@ export function secretKey(folder) {
 	const file = join(folder, 'secret-key');
 	mkdirSync(folder, { recursive: true });
 	if (!existsSync(file)) writeFileSync(file, randomBytes(32).toString('hex'), { mode: 0o600 });
+	return readFileSync(file, 'utf8').trim();
+}
+
+/** The key with which what devices are told is signed (VAPID, RFC 8292), made once per folder. */
+function pushKey(folder) {
+	const file = join(folder, 'push-key');
+	if (!existsSync(file)) {
+		const key = createECDH('prime256v1');
+		key.generateKeys();
+		const bytes = key.getPrivateKey();
+		// one that begins with zeros comes without them
+		writeFileSync(file, Buffer.concat([Buffer.alloc(32 - bytes.length), bytes]).toString('base64url'), { mode: 0o600 });
+	}
 	return readFileSync(file, 'utf8').trim();
 }
 
@@ -128,6 +141,7 @@ export function productEnv({ database, folder, port, smtpPort, bouncePort, paper
 		PAPERS_SMTP_PORT: String(papersPort),
 		PAPERS_FOLDER: join(folder, 'papers'),
 		SECRET_KEY: process.env.SECRET_KEY || secretKey(folder),
+		PUSH_KEY: process.env.PUSH_KEY || pushKey(folder),
 		DEMO: '1',
 		LANTERN_DATABASE: database
 	};

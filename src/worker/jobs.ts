@@ -12,6 +12,7 @@ import { sealAnswersJob } from './jobs/seal-answers';
 import { runImportJob } from './jobs/run-import';
 import { sendDraftsJob } from './jobs/send-drafts';
 import { sendMessageJob } from './jobs/send-message';
+import { tellDevicesJob } from './jobs/tell-devices';
 import { tellPassedJob } from './jobs/tell-passed';
 
 /** How each job is done. */
@@ -25,6 +26,7 @@ const WORK: { [Name in JobName]: Job<Name> } = {
 	letter_goes_on: letterGoesOnJob,
 	seal_answers: sealAnswersJob,
 	tell_passed: tellPassedJob,
+	tell_devices: tellDevicesJob,
 	read_paper: readPaperJob,
 	learn_statement: learnStatementJob,
 	move_demo_clock: moveDemoClockJob

@@ -4,6 +4,8 @@ import { z } from 'zod';
 export const JOBS = {
 	/** sends one planned message */
 	send_message: z.object({ firmId: z.uuid(), messageId: z.uuid() }),
+	/** tells whom a message is for, on the devices on which they want it, that there is something new */
+	tell_devices: z.object({ firmId: z.uuid(), messageId: z.uuid() }),
 	/** mails what somebody asked for who is not signed in; whether their address is known is only looked up when they have their answer */
 	mail_from_door: z.object({
 		what: z.enum(['code', 'reset']),

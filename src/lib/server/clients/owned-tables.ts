@@ -77,6 +77,7 @@ export const OF_CONTACT: Readonly<Record<string, Owned>> = {
 	'contact_heard.contact_id': { merging: { stay: 'the next thing that is heard counts again' }, handedOut: { not: 'when the firm reminds' } },
 	'client_import_trace.contact_id': { merging: { stay: 'undoing an import finds what it made' }, handedOut: { not: 'of the import' } },
 	'device.contact_id': SIGN_IN,
+	'told_device.contact_id': SIGN_IN,
 	'event.contact_id': { merging: { stay: 'what was done stays with who did it' }, handedOut: 'part' },
 	'incoming_mail.contact_id': MOVES,
 	'incoming_text.contact_id': MOVES,

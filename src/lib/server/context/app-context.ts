@@ -10,6 +10,7 @@ import { dnsMailDomains, standinMailDomains, type MailDomains } from '../platfor
 import { smtpMailer, type DkimKey, type Mailer } from '../platform/mail/mailer';
 import { threadedPdfWork, type PdfWork } from '../platform/pdf/pdf-work';
 import { httpIdentityCheckService, type IdentityCheckService } from '../platform/identity-checks/identity-check-service';
+import { webPushService, type PushService } from '../platform/push/push-service';
 import { openRateLimits, type RateLimits } from '../platform/rate-limits';
 import { httpTextMessageGateway, type TextMessageGateway } from '../platform/text-messages/text-message-gateway';
 import { clamdScanner, type VirusScanner } from '../platform/scanning/clamd';
@@ -28,6 +29,8 @@ export interface AppContext {
 	texts: TextMessageGateway | null;
 	/** null where none is configured: then nobody is offered identity checks */
 	identity: IdentityCheckService | null;
+	/** null where no key is configured: then nobody is told on a device */
+	pushes: PushService | null;
 	papers: PaperStore;
 	/** null where none is set up: then papers are handed out as they come */
 	scanner: VirusScanner | null;
@@ -54,6 +57,12 @@ function identityService(given: Settings): IdentityCheckService | null {
 	return url && key ? httpIdentityCheckService({ url, key }) : null;
 }
 
+function pushService({ PUSH_KEY: privateKey, PUSH_SERVICES, ORIGIN, BOUNCE_DOMAIN }: Settings): PushService | null {
+	if (!privateKey) return null;
+	const contact = ORIGIN.startsWith('https:') ? ORIGIN : `mailto:postmaster@${BOUNCE_DOMAIN}`;
+	return webPushService({ privateKey, contact, services: PUSH_SERVICES.split(' ') });
+}
+
 export async function openContext(given: Settings = settings()): Promise<AppContext> {
 	const db = openDatabase(given);
 	const clock = given.DEMO ? await demoClock(db.pool) : systemClock;
@@ -74,6 +83,7 @@ export async function openContext(given: Settings = settings()): Promise<AppCont
 			given.MAIL_DOMAINS === 'dns' ? dnsMailDomains() : given.MAIL_DOMAINS === 'standin' ? standinMailDomains : { takesMail: async () => 'unknown' },
 		texts: textGateway(given),
 		identity: identityService(given),
+		pushes: pushService(given),
 		papers: openPapers(given),
 		scanner: given.CLAMD ? clamdScanner(given.CLAMD) : null,
 		pdf,

@@ -115,6 +115,8 @@ export interface MessageKindDefinition {
 	reminds?: true;
 	/** to the address that the person has by now; to the one it was meant for; or to that one as long as it is theirs */
 	address: 'theirs now' | 'as planned' | 'only theirs';
+	/** nothing in it has to be known at once: devices are not told that it came */
+	quiet?: true;
 	/** which open items it names: everything of the person, or what it was planned with */
 	names?: 'everything open' | 'what is new';
 	/** Why it does not go any more, in the words of the Postroom; null if it does. */

@@ -11,7 +11,9 @@ import { takeInComplaint } from '../people/stop-reminders';
 import type { DeliveryReport, MailReport } from '../platform/mail/bounce-receiver';
 import type { MailAnswer } from '../platform/mail/mailer';
 import { TROUBLE_WORDS, type MailboxTrouble } from '../platform/mail/status-code';
+import { enqueue } from '../platform/queue';
 import type { MessageRow, SendingPlace } from './send-message';
+import { reachesDevices } from './tell-devices';
 
 /** Hours after which a message that no server took is given up: a reminder of yesterday says what today's says better. */
 export const GIVE_UP_HOURS = 30;
@@ -44,8 +46,10 @@ export async function settle(place: SendingPlace, tx: Tx, messageId: string, ans
 		planned_at: string;
 		kind: MessageKind;
 		recipient_name: string;
+		told: boolean;
 	}>(
-		`select m.state, m.subject, m.to_address, m.contact_id, m.client_id, m.request_id, m.tries, m.planned_at, m.kind, coalesce(c.name, s.name) recipient_name
+		`select m.state, m.subject, m.to_address, m.contact_id, m.client_id, m.request_id, m.tries, m.planned_at, m.kind, coalesce(c.name, s.name) recipient_name,
+			exists (select from told_device d where coalesce(d.staff_id, d.contact_id) = coalesce(m.staff_id, m.contact_id)) told
 		from message m left join contact c on c.id = m.contact_id left join staff s on s.id = m.staff_id where m.id = $1 for update of m`,
 		[messageId]
 	);
@@ -62,6 +66,7 @@ export async function settle(place: SendingPlace, tx: Tx, messageId: string, ans
 				[messageId, now]
 			);
 			await recordEvent(tx, machine(now), { verb: 'message_sent', ...about, details });
+			if (row.told && reachesDevices(row.kind)) await enqueue(tx, 'tell_devices', { firmId: tx.firmId, messageId });
 			return 'done';
 		case 'refused':
 			await failMessage(

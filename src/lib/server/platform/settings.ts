@@ -67,6 +67,16 @@ const settingsSchema = z
 			.optional(),
 		/** the text stand-in's folder; only set when there is no real gateway */
 		TEXT_STANDIN_FOLDER: folder.optional(),
+		/** with it people can be told on their devices: the private key (VAPID, RFC 8292) with which that is signed, 32 bytes as base64url */
+		PUSH_KEY: z
+			.string()
+			.regex(/^[\w-]{43}$/, 'must be 32 bytes as base64url')
+			.optional(),
+		/** the push services of browsers that are spoken to, with spaces between: hosts, `*.` before one for any part, or whole origins */
+		PUSH_SERVICES: z
+			.string()
+			.regex(/^\S+( \S+)*$/, 'must be hosts with a space between')
+			.default('fcm.googleapis.com *.push.services.mozilla.com *.notify.windows.com *.push.apple.com'),
 		/** where papers are, unless they are in a store; uploads that are not finished are here in any case */
 		PAPERS_FOLDER: folder.default('.lantern/papers'),
 		/** with these four papers are in a bucket of an S3-compatible store: its address, the bucket, and the sign-in to it */

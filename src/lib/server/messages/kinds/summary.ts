@@ -39,6 +39,7 @@ async function written(tx: Tx, { message, place, firm, say, paragraphs, act, fin
 export const summary: MessageKindDefinition = {
 	byItself: false,
 	address: 'theirs now',
+	quiet: true,
 	mail: (tx, writing) => written(tx, writing, 'summary')
 };
 

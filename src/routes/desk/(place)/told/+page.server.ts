@@ -6,6 +6,7 @@ import { endFeed, makeFeed, readFeed } from '$lib/server/telling/calendar-feed';
 import { readSummary } from '$lib/server/telling/read-told';
 import { changeOwnTelling, readOwnTelling, tellAsUsual, tellLikeOthers } from '$lib/server/telling/settings';
 import { deskForm, deskRequest } from '$lib/web/desk-request';
+import { readDevices, stopThere, tellHere } from '$lib/web/told-devices';
 import { typedTelling } from '$lib/web/telling-form';
 import { timeWords } from '$lib/words/dates';
 import { toldWords } from '$lib/words/told-words';
@@ -30,6 +31,7 @@ export const load = async (event) => {
 			next: next && timeWords('en', next, firm.calendar.timeZone),
 			summary: summary && toldWords(summary, { say: sayer('en'), locale: 'en', timeZone: firm.calendar.timeZone, which: 'summary' }),
 			email: event.locals.signedIn!.email,
+			devices: await readDevices(tx, desk, event.locals.signedIn!, firm, 'en'),
 			feed: await readFeed(tx, actor, { origin: desk.context.settings.ORIGIN, secretKey: desk.context.settings.SECRET_KEY })
 		};
 	});
@@ -40,6 +42,8 @@ export const actions = {
 		deskForm(event, async (tx, desk, form) => changeOwnTelling(tx, desk.actor, typedTelling(form, (await readOwnTelling(tx, desk.actor)).telling))),
 	makeFeed: (event) => deskForm(event, (tx, desk) => makeFeed(tx, desk.actor, desk.context.settings.SECRET_KEY)),
 	endFeed: (event) => deskForm(event, (tx, desk) => endFeed(tx, desk.actor)),
+	tellHere: (event) => deskForm(event, (tx, desk, form) => tellHere(tx, desk, event.locals.signedIn!, form)),
+	stopThere: (event) => deskForm(event, (tx, desk, form) => stopThere(tx, desk, form)),
 	usual: (event) => deskForm(event, (tx, desk) => tellAsUsual(tx, desk.actor)),
 	client: (event) =>
 		deskForm(event, (tx, desk, form) => {

@@ -2,7 +2,10 @@
 	import WholeSheet from '$lib/ui/desk/WholeSheet.svelte';
 	import CopyText from '$lib/ui/forms/CopyText.svelte';
 	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
+	import ToldDevices from '$lib/ui/telling/ToldDevices.svelte';
 	import TellingForm from '$lib/ui/telling/TellingForm.svelte';
+
+	import { say } from '$lib/words/words';
 
 	let { data } = $props();
 	let problem = $state('');
@@ -46,6 +49,10 @@
 								</form>
 							</li>{/each}
 					</ul>{/if}
+				{#if data.devices}<section class="mt-6 text-[0.9rem]" aria-labelledby="devices">
+						<h2 id="devices" class="text-[1.1rem]">{say('en', 'device.title')}</h2>
+						<ToldDevices devices={data.devices} locale="en" text={say('en', 'device.text.staff')} />
+					</section>{/if}
 				<h2 class="mt-6 text-[1.1rem]">In your calendar</h2>
 				<p class="mt-1 text-[0.9rem] text-(--half)">
 					Due dates, calls and the last days of letters, of the same clients, in the calendar you use anyway: add the address there as one to

@@ -9,6 +9,7 @@ import type { Firm } from '$lib/server/firms/firm';
 import type { Tx } from '$lib/server/platform/db/database';
 import { portalRequest } from '$lib/web/desk-request';
 import { inForm } from '$lib/web/form-errors';
+import { readDevices, stopThere, tellHere } from '$lib/web/told-devices';
 import { readTimesForm } from '$lib/web/times-form';
 import { REGION_CHOICES } from '$lib/words/regions';
 
@@ -28,7 +29,8 @@ export const load = async (event) => {
 				mayText: mayText({ phone, textProblem: written.textProblem })
 			},
 			hours: { timeZone: firm.calendar.timeZone, sendFrom: firm.calendar.sendFrom, sendTo: firm.calendar.sendTo, perWeek: firm.pace.perWeek },
-			zones: REGION_CHOICES.timeZones
+			zones: REGION_CHOICES.timeZones,
+			devices: await readDevices(tx, portal, event.locals.signedIn!, firm, portal.locale)
 		};
 	});
 };
@@ -53,5 +55,7 @@ export const actions = {
 	stop: (event) => doIt(event, (tx, portal) => stopOwnReminders(tx, portal.actor)),
 	start: (event) => doIt(event, (tx, portal) => startReminders(tx, portal.actor, portal.contactId)),
 	way: (event) => doIt(event, (tx, portal, form) => chooseOwnWay(tx, portal.actor, z.enum(CHANNELS).parse(form.get('channels')))),
+	tellHere: (event) => doIt(event, (tx, portal, form) => tellHere(tx, portal, event.locals.signedIn!, form)),
+	stopThere: (event) => doIt(event, (tx, portal, form) => stopThere(tx, portal, form)),
 	times: (event) => doIt(event, (tx, portal, form, firm) => chooseOwnTimes(tx, portal.actor, firm, readTimesForm(form)))
 };

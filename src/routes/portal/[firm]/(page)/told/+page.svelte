@@ -1,5 +1,6 @@
 <script lang="ts">
 	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
+	import ToldDevices from '$lib/ui/telling/ToldDevices.svelte';
 	import TimesFields from '$lib/ui/forms/TimesFields.svelte';
 	import { sayer } from '$lib/words/words';
 
@@ -83,6 +84,11 @@
 					<span role="status">{saved === 'way' ? say('writing.saved') : ''}</span>
 				</div>
 			</form>{/if}
+	</section>{/if}
+
+{#if data.devices}<section class="mt-8" aria-labelledby="devices">
+		<h2 id="devices" class="border-b border-(--rule-strong) pb-1 text-[1.1rem]">{say('device.title')}</h2>
+		<ToldDevices devices={data.devices} locale={data.locale} text={say('device.text.contact', { firm })} />
 	</section>{/if}
 
 <section class="mt-8" aria-labelledby="when">
