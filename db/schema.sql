@@ -1649,6 +1649,77 @@ CREATE TABLE device (
 
 COMMENT ON TABLE device IS 'A browser in which somebody has signed in';
 
+CREATE TABLE session (
+    id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    staff_id uuid,
+    contact_id uuid,
+    token_hash bytea NOT NULL,
+    previous_token_hash bytea,
+    rotated_at timestamp with time zone NOT NULL,
+    created_at timestamp with time zone NOT NULL,
+    last_used_at timestamp with time zone NOT NULL,
+    expires_at timestamp with time zone NOT NULL,
+    ended_at timestamp with time zone,
+    ip text NOT NULL,
+    user_agent text NOT NULL,
+    device_id uuid,
+    must_set_up boolean DEFAULT false NOT NULL,
+    CONSTRAINT session_check CHECK (((staff_id IS NULL) <> (contact_id IS NULL)))
+);
+
+COMMENT ON TABLE session IS 'Somebody''s being signed in, in one browser';
+
+COMMENT ON COLUMN session.previous_token_hash IS 'The token before the last rotation, which still holds for a moment';
+
+CREATE TABLE told_device (
+    device_id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    staff_id uuid,
+    contact_id uuid,
+    endpoint text NOT NULL,
+    p256dh text NOT NULL,
+    auth text NOT NULL,
+    since timestamp with time zone NOT NULL,
+    told_at timestamp with time zone,
+    told_of uuid,
+    CONSTRAINT told_device_check CHECK ((num_nonnulls(staff_id, contact_id) = 1))
+);
+
+COMMENT ON TABLE told_device IS 'A device on which somebody is told that there is something new; what it says holds nothing of a client';
+
+COMMENT ON COLUMN told_device.endpoint IS 'Where its browser''s push service takes what is for it (RFC 8030)';
+
+COMMENT ON COLUMN told_device.p256dh IS 'The public key of the browser (RFC 8291), base64url';
+
+COMMENT ON COLUMN told_device.auth IS 'What the browser and we share besides (RFC 8291), base64url';
+
+COMMENT ON COLUMN told_device.told_at IS 'When it was told last';
+
+COMMENT ON COLUMN told_device.told_of IS 'The message of which it was told last';
+
+CREATE VIEW device_told WITH (security_invoker='true') AS
+ SELECT t.device_id,
+    t.firm_id,
+    COALESCE(t.staff_id, t.contact_id) AS person_id,
+    t.endpoint,
+    t.p256dh,
+    t.auth,
+    t.since,
+    t.told_at,
+    t.told_of,
+    d.user_agent
+   FROM ((told_device t
+     JOIN device d ON (((d.id = t.device_id) AND (d.forgotten_at IS NULL))))
+     CROSS JOIN LATERAL ( SELECT s_1.ended_at
+           FROM session s_1
+          WHERE (s_1.device_id = t.device_id)
+          ORDER BY s_1.created_at DESC, s_1.id
+         LIMIT 1) s)
+  WHERE (s.ended_at IS NULL);
+
+COMMENT ON VIEW device_told IS 'Devices on which somebody is told now: they have not signed out there since';
+
 CREATE TABLE engagement (
     id uuid NOT NULL,
     firm_id uuid NOT NULL,
@@ -3238,29 +3309,6 @@ COMMENT ON COLUMN service.fee_every IS 'How often its fee falls due';
 
 COMMENT ON COLUMN service.chase_plan IS 'By which plan what is asked for it is chased; null as the firm has it';
 
-CREATE TABLE session (
-    id uuid NOT NULL,
-    firm_id uuid NOT NULL,
-    staff_id uuid,
-    contact_id uuid,
-    token_hash bytea NOT NULL,
-    previous_token_hash bytea,
-    rotated_at timestamp with time zone NOT NULL,
-    created_at timestamp with time zone NOT NULL,
-    last_used_at timestamp with time zone NOT NULL,
-    expires_at timestamp with time zone NOT NULL,
-    ended_at timestamp with time zone,
-    ip text NOT NULL,
-    user_agent text NOT NULL,
-    device_id uuid,
-    must_set_up boolean DEFAULT false NOT NULL,
-    CONSTRAINT session_check CHECK (((staff_id IS NULL) <> (contact_id IS NULL)))
-);
-
-COMMENT ON TABLE session IS 'Somebody''s being signed in, in one browser';
-
-COMMENT ON COLUMN session.previous_token_hash IS 'The token before the last rotation, which still holds for a moment';
-
 CREATE TABLE sign_in_step (
     id uuid NOT NULL,
     firm_id uuid NOT NULL,
@@ -4002,6 +4050,9 @@ ALTER TABLE ONLY task
 ALTER TABLE ONLY text_factor
     ADD CONSTRAINT text_factor_pkey PRIMARY KEY (id);
 
+ALTER TABLE ONLY told_device
+    ADD CONSTRAINT told_device_pkey PRIMARY KEY (device_id);
+
 ALTER TABLE ONLY transaction_file
     ADD CONSTRAINT transaction_file_pkey PRIMARY KEY (id);
 
@@ -4425,6 +4476,8 @@ CREATE UNIQUE INDEX service_by_name ON service USING btree (firm_id, lower(name)
 
 CREATE INDEX session_by_contact ON session USING btree (contact_id) WHERE (ended_at IS NULL);
 
+CREATE INDEX session_by_device ON session USING btree (device_id, created_at);
+
 CREATE INDEX session_by_staff ON session USING btree (staff_id) WHERE (ended_at IS NULL);
 
 CREATE INDEX sign_in_step_of_person ON sign_in_step USING btree (COALESCE(staff_id, contact_id), begun_at DESC);
@@ -4462,6 +4515,10 @@ CREATE INDEX task_of_item ON task USING btree (item_id) WHERE (item_id IS NOT NU
 CREATE INDEX task_open ON task USING btree (firm_id, made_at, id) WHERE (done_at IS NULL);
 
 CREATE UNIQUE INDEX text_factor_of_person ON text_factor USING btree (COALESCE(staff_id, contact_id), ((confirmed_at IS NULL)));
+
+CREATE INDEX told_device_of_firm ON told_device USING btree (firm_id);
+
+CREATE INDEX told_device_of_person ON told_device USING btree (COALESCE(staff_id, contact_id));
 
 CREATE INDEX transaction_file_by_client ON transaction_file USING btree (client_id, brought_at DESC);
 
@@ -5551,6 +5608,18 @@ ALTER TABLE ONLY text_factor
 ALTER TABLE ONLY text_factor
     ADD CONSTRAINT text_factor_staff_id_fkey FOREIGN KEY (staff_id) REFERENCES staff(id);
 
+ALTER TABLE ONLY told_device
+    ADD CONSTRAINT told_device_contact_id_fkey FOREIGN KEY (contact_id) REFERENCES contact(id);
+
+ALTER TABLE ONLY told_device
+    ADD CONSTRAINT told_device_device_id_fkey FOREIGN KEY (device_id) REFERENCES device(id) ON DELETE CASCADE;
+
+ALTER TABLE ONLY told_device
+    ADD CONSTRAINT told_device_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY told_device
+    ADD CONSTRAINT told_device_staff_id_fkey FOREIGN KEY (staff_id) REFERENCES staff(id);
+
 ALTER TABLE ONLY transaction_file
     ADD CONSTRAINT transaction_file_account_id_fkey FOREIGN KEY (account_id) REFERENCES account(id) ON DELETE SET NULL;
 
@@ -5936,6 +6005,8 @@ CREATE POLICY own_rows ON session TO lantern_contact USING (((firm_id = ( SELECT
 
 CREATE POLICY own_rows ON text_factor TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (contact_id = ( SELECT current_contact() AS current_contact))));
 
+CREATE POLICY own_rows ON told_device TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (contact_id = ( SELECT current_contact() AS current_contact))));
+
 CREATE POLICY own_rows ON unfinished_upload TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (contact_id = ( SELECT current_contact() AS current_contact))));
 
 ALTER TABLE paper ENABLE ROW LEVEL SECURITY;
@@ -6180,6 +6251,8 @@ CREATE POLICY same_firm ON task TO lantern_app USING (((firm_id = ( SELECT curre
 
 CREATE POLICY same_firm ON text_factor TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
 
+CREATE POLICY same_firm ON told_device TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
+
 CREATE POLICY same_firm ON transaction_file TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
 
 CREATE POLICY same_firm ON transaction_line TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
@@ -6233,6 +6306,8 @@ ALTER TABLE statement_label ENABLE ROW LEVEL SECURITY;
 ALTER TABLE task ENABLE ROW LEVEL SECURITY;
 
 ALTER TABLE text_factor ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE told_device ENABLE ROW LEVEL SECURITY;
 
 ALTER TABLE transaction_file ENABLE ROW LEVEL SECURITY;
 
@@ -6611,6 +6686,15 @@ GRANT SELECT ON TABLE demo_clock TO lantern_contact;
 GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE device TO lantern_app;
 GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE device TO lantern_contact;
 
+GRANT SELECT,INSERT,UPDATE ON TABLE session TO lantern_app;
+GRANT SELECT,INSERT,UPDATE ON TABLE session TO lantern_contact;
+
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE told_device TO lantern_app;
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE told_device TO lantern_contact;
+
+GRANT SELECT ON TABLE device_told TO lantern_app;
+GRANT SELECT ON TABLE device_told TO lantern_contact;
+
 GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE engagement TO lantern_app;
 
 GRANT SELECT(id) ON TABLE engagement TO lantern_contact;
@@ -6781,9 +6865,6 @@ GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE request_list_version TO lantern_app;
 GRANT SELECT,INSERT,UPDATE ON TABLE seal_certificate TO lantern_app;
 
 GRANT SELECT,INSERT,UPDATE ON TABLE service TO lantern_app;
-
-GRANT SELECT,INSERT,UPDATE ON TABLE session TO lantern_app;
-GRANT SELECT,INSERT,UPDATE ON TABLE session TO lantern_contact;
 
 GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE sign_in_step TO lantern_app;
 
