@@ -1699,16 +1699,7 @@ COMMENT ON COLUMN told_device.told_at IS 'When it was told last';
 COMMENT ON COLUMN told_device.told_of IS 'The message of which it was told last';
 
 CREATE VIEW device_told WITH (security_invoker='true') AS
- SELECT t.device_id,
-    t.firm_id,
-    COALESCE(t.staff_id, t.contact_id) AS person_id,
-    t.endpoint,
-    t.p256dh,
-    t.auth,
-    t.since,
-    t.told_at,
-    t.told_of,
-    d.user_agent
+ SELECT t.device_id
    FROM ((told_device t
      JOIN device d ON (((d.id = t.device_id) AND (d.forgotten_at IS NULL))))
      CROSS JOIN LATERAL ( SELECT s_1.ended_at

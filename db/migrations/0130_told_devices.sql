@@ -29,8 +29,7 @@ insert into clearing (kind, place, table_name, only_where) values ('clients', 85
 
 -- Whoever has signed out on a device is not told there; whoever's session has only run out still is, for nothing of a client is said.
 create view device_told with (security_invoker = true) as
-	select t.device_id, t.firm_id, coalesce(t.staff_id, t.contact_id) person_id, t.endpoint, t.p256dh, t.auth, t.since, t.told_at, t.told_of, d.user_agent
-	from told_device t join device d on d.id = t.device_id and d.forgotten_at is null
+	select t.device_id from told_device t join device d on d.id = t.device_id and d.forgotten_at is null
 		cross join lateral (select s.ended_at from session s where s.device_id = t.device_id order by s.created_at desc, s.id limit 1) s
 	where s.ended_at is null;
 comment on view device_told is 'Devices on which somebody is told now: they have not signed out there since';

@@ -46,8 +46,8 @@ export async function tellDevices(
 			// nothing leaves a practice workspace
 			if (!message || firm.isPractice) return null;
 			const devices = await tx.rows<Subscription & { device_id: string }>(
-				`select device_id, endpoint, p256dh, auth from device_told
-			where person_id = $1 and told_of is distinct from $2 and (told_at is null or told_at <= $3)`,
+				`select t.device_id, t.endpoint, t.p256dh, t.auth from told_device t join device_told d on d.device_id = t.device_id
+			where coalesce(t.staff_id, t.contact_id) = $1 and t.told_of is distinct from $2 and (t.told_at is null or t.told_at <= $3)`,
 				[message.person, messageId, addToInstant(now, { seconds: -QUIET_SECONDS })]
 			);
 			const knock = message.contact_id

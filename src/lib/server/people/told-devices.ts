@@ -20,8 +20,8 @@ export interface ToldDevice {
 export async function readToldDevices(tx: Tx, actor: Actor, sessionId: string): Promise<ToldDevice[]> {
 	requireReader(actor);
 	return tx.rows<ToldDevice>(
-		`select t.device_id id, t.user_agent "userAgent", t.since, t.device_id is not distinct from (select device_id from session where id = $2) here
-		from device_told t where t.person_id = $1 order by t.since desc, t.device_id`,
+		`select d.id, d.user_agent "userAgent", t.since, t.device_id is not distinct from (select device_id from session where id = $2) here
+		from told_device t join device d on d.id = t.device_id where coalesce(t.staff_id, t.contact_id) = $1 and t.device_id in (select device_id from device_told) order by t.since desc, t.device_id`,
 		[actor.id, sessionId]
 	);
 }
