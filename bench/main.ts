@@ -70,6 +70,7 @@ import { hashPassword } from '../src/lib/server/platform/passwords';
 import { CLIENTS, fill, ITEMS_PER_CLIENT } from './fill';
 import { sendHostile } from './hostile';
 import { openApp, PASSWORD, signIn } from './running';
+import { sendingRates } from './sending';
 import { openStreams } from './streams';
 
 const databaseUrl = process.env.DATABASE_URL!;
@@ -116,6 +117,7 @@ const parts = {
 	asking,
 	imports,
 	inviting,
+	sending,
 	transactions,
 	letters,
 	uploads
@@ -856,6 +858,18 @@ async function inviting(): Promise<void> {
 	await rm(folder, { recursive: true });
 }
 
+/** What one worker sends and two do, against handing the same to the same mail server raw; one that answers at once, and one as they are. */
+async function sending(): Promise<void> {
+	for (const takes of [0, 50]) {
+		const { raw, one, two } = await sendingRates(databaseUrl, takes, takes > 0 ? 1500 : 3000);
+		const server = takes > 0 ? `a mail server that takes ${takes} ms` : 'a mail server that answers at once';
+		const share = `${Math.round(one)}/s = ${Math.round((100 * one) / raw)} % of raw (${Math.round(raw)}/s)`;
+		line(`one worker to ${server}`, share, '70 %');
+		line('two workers', `${Math.round(two)}/s = ${(two / one).toFixed(2)}x one`, '1.6x');
+	}
+	console.log();
+}
+
 /** One list made to fit a thousand clients; standing requests looked ahead and made. */
 async function asking(): Promise<void> {
 	const db = openDatabase({ DATABASE_URL: databaseUrl, APP_DATABASE_URL: undefined });
@@ -932,6 +946,13 @@ async function asking(): Promise<void> {
 		'the Almanac’s four weeks of standing requests',
 		`${ms(ahead)} = ${(ahead / scan).toFixed(1)}x reading all ${CLIENTS.toLocaleString('en')} (${ms(scan)})`
 	);
+	const AHEAD = 2000;
+	await sql.query(`update recurring_request set state = 'paused' where id not in (select id from recurring_request order by id limit $1)`, [AHEAD]);
+	const held = monitorEventLoopDelay({ resolution: 1 });
+	held.enable();
+	const some = await timeOf(() => inFirm((tx) => readAppearing(tx, actor, firm, 28)));
+	held.disable();
+	line(`the same of ${AHEAD.toLocaleString('en')}: ${ms(some)}; the event loop was held at most`, ms(held.max / 1e6), '50 ms');
 	const MADE = 500;
 	await sql.query(`update recurring_request set state = 'paused' where id not in (select id from recurring_request order by id limit $1)`, [MADE]);
 	let made = 0;
