@@ -1,3 +1,4 @@
+import { setImmediate } from 'node:timers/promises';
 import { addDays, localDate } from '$lib/core/calendar/firm-calendar';
 import { untilSigned } from '$lib/core/requests/after-letters';
 import type { ListLine } from '$lib/core/requests/request-list';
@@ -72,6 +73,9 @@ export async function readMadeOccurrences(
 
 /** Most standing requests that the Almanac looks at: more than anybody reads in four weeks. */
 const APPEARING_MOST = 2000;
+/** How many of them are placed before others have their turn. */
+const AT_A_TIME = 200;
+const BY_NAME = new Intl.Collator('en');
 
 export interface Appearing {
 	key: string;
@@ -126,12 +130,15 @@ export async function readAppearing(tx: Tx, actor: Actor, firm: Firm, days: numb
 		placed.set(key, known);
 		return known;
 	};
-	return rows
-		.flatMap((row) => {
+	const appearing: Appearing[] = [];
+	for (let begun = 0; begun < rows.length; begun += AT_A_TIME) {
+		// other requests are not kept waiting for all of them
+		if (begun > 0) await setImmediate();
+		for (const row of rows.slice(begun, begun + AT_A_TIME)) {
 			const schedule = scheduleOfRow(row);
-			return occurrencesOf(schedule, startOf({ ...row, schedule }))
-				.filter((occurrence) => occurrence.askedOn <= through)
-				.map((occurrence) => ({
+			const due = occurrencesOf(schedule, startOf({ ...row, schedule })).filter((occurrence) => occurrence.askedOn <= through);
+			appearing.push(
+				...due.map((occurrence) => ({
 					key: `${row.id} ${occurrence.ruleDay}`,
 					day: occurrence.askedOn,
 					time: schedule.at,
@@ -152,7 +159,9 @@ export async function readAppearing(tx: Tx, actor: Actor, firm: Firm, days: numb
 							: row.clientIsActive
 								? null
 								: 'the client is on hold'
-				}));
-		})
-		.sort((a, b) => a.day.localeCompare(b.day) || a.clientName.localeCompare(b.clientName));
+				}))
+			);
+		}
+	}
+	return appearing.sort((a, b) => (a.day === b.day ? BY_NAME.compare(a.clientName, b.clientName) : a.day < b.day ? -1 : 1));
 }
