@@ -1,5 +1,5 @@
 import type { Page } from '@playwright/test';
-import type { Knock } from '$lib/core/telling/push';
+import type { Notice } from '$lib/core/telling/push';
 import { receivedPushes, subscribe } from '$lib/server/platform/push/standin';
 import { awake, expect, expectAccessible, phone, signInAtDesk, signInAtPortal, test, type Product } from './product';
 
@@ -24,10 +24,10 @@ async function withPushService(page: Page, product: Pick<Product, 'pushes'>, say
 		};
 	}, says);
 }
-const came = async (product: Product): Promise<Knock[]> => [...(await receivedPushes(product.pushes.folder)).values()].flat();
+const came = async (product: Product): Promise<Notice[]> => [...(await receivedPushes(product.pushes.folder)).values()].flat();
 
 /** Hands what came to the browser's service worker, as a push service does. @returns what it shows, and where it leads if it is pressed */
-async function deliver(page: Page, knock: Knock) {
+async function deliver(page: Page, notice: Notice) {
 	const devtools = await page.context().newCDPSession(page);
 	const registered = new Promise<string>((resolve) =>
 		devtools.on('ServiceWorker.workerRegistrationUpdated', ({ registrations }) => registrations[0] && resolve(registrations[0].registrationId))
@@ -47,7 +47,7 @@ async function deliver(page: Page, knock: Knock) {
 		own.registration.showNotification = async (title, options) => void own.shown.push([title, options!]);
 		own.clients.openWindow = async (url) => (own.opened.push(url), null);
 	});
-	await devtools.send('ServiceWorker.deliverPushMessage', { origin: new URL(page.url()).origin, registrationId, data: JSON.stringify(knock) });
+	await devtools.send('ServiceWorker.deliverPushMessage', { origin: new URL(page.url()).origin, registrationId, data: JSON.stringify(notice) });
 	const shown = () => worker.evaluate(() => (self as unknown as { shown: [string, NotificationOptions][] }).shown);
 	await expect.poll(async () => (await shown()).length).toBe(1);
 	const [[title, { body, data }]] = await shown();
@@ -91,14 +91,14 @@ test('a client is told on their phone that the firm has written, and nothing mor
 	await page.keyboard.type('The lease came twice, so one of them is put away.', { delay: 10 });
 	await page.keyboard.press('ControlOrMeta+Enter');
 	await expect.poll(() => came(product), { timeout: 60_000 }).toHaveLength(1);
-	const [knock] = await came(product);
-	expect(knock).toMatchObject({ title: 'Pennywhistle Row Bookkeeping', body: 'Pennywhistle Row Bookkeeping has written to you.', path: PORTAL });
-	const notice = await deliver(mobile, knock);
-	expect(notice).toMatchObject({ title: knock.title, body: knock.body });
+	const [notice] = await came(product);
+	expect(notice).toMatchObject({ title: 'Pennywhistle Row Bookkeeping', body: 'Pennywhistle Row Bookkeeping has written to you.', path: PORTAL });
+	const shown = await deliver(mobile, notice);
+	expect(shown).toMatchObject({ title: notice.title, body: notice.body });
 	// whoever has their page open goes on there; else it opens
-	expect(await notice.press()).toEqual([]);
+	expect(await shown.press()).toEqual([]);
 	await mobile.goto('about:blank');
-	expect(await notice.press()).toEqual([PORTAL]);
+	expect(await shown.press()).toEqual([PORTAL]);
 	await mobile.goto(`${PORTAL}/told`);
 	await mobile.waitForLoadState('networkidle');
 

@@ -31,6 +31,43 @@ async function openItem(product: Product, kind: string, where = 'true') {
 const give = (product: Product, id: string, spec: object) => product.sql.query('update item set spec = $2 where id = $1', [id, JSON.stringify(spec)]);
 const at = (page: Page, item: string) => page.goto(`/portal/pennywhistle-row/item/${item}`);
 
+test('a page that is read while words are on their way has them all the same', async ({ browser, product }) => {
+	const item = await openItem(product, 'paper');
+	const mobile = await phone(browser, product.origin);
+	await signInAtPortal(mobile, item.email);
+	await at(mobile, item.id);
+	await mobile.waitForLoadState('networkidle');
+	await mobile.getByText('Ask about this').click();
+	const words = mobile.getByLabel('Your question or remark');
+	// the words wait on their way until the page was read anew, and arrive before it is shown
+	let readAnew = () => {};
+	const read = new Promise<void>((resolve) => (readAnew = resolve));
+	let arrive = () => {};
+	const arrived = new Promise<void>((resolve) => (arrive = resolve));
+	await mobile.route('**/item/*?/keep', async (route) => {
+		await read;
+		await route.fulfill({ response: await route.fetch() });
+		arrive();
+	});
+	await mobile.route(`**/item/${item.id}`, async (route) => {
+		const response = await route.fetch();
+		readAnew();
+		await arrived;
+		await route.fulfill({ response });
+	});
+	const sending = mobile.waitForRequest(/keep$/);
+	await words.pressSequentially('Both sides are on one page.', { delay: 5 });
+	await sending;
+	await mobile.reload();
+	await expect(words).toHaveValue('Both sides are on one page.');
+	await mobile.unrouteAll({ behavior: 'ignoreErrors' });
+	await expect
+		.poll(async () => (await product.sql.query('select typed::text from item where id = $1', [item.id])).rows[0].typed)
+		.toContain('Both sides are on one page.');
+	await product.sql.query('update item set typed = default where id = $1', [item.id]);
+	await mobile.context().close();
+});
+
 test('explanations and letters can be typed, one key after the other', async ({ page, product }) => {
 	await signInAtDesk(page);
 	const { rows } = await product.sql.query(`select id from client where name = 'Mossbank Surveyors'`);

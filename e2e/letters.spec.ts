@@ -343,6 +343,8 @@ test('clauses are numbered on over a heading, as they are written and as they ar
 	expect(await starts()).toEqual([1, 3]);
 	// the button gives the focus back to the words
 	await expect(words).toBeFocused();
+	// and the caret with the next frame, which a click must not come before
+	await page.evaluate(() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done))));
 	// another clause before it moves it on, and what is taken back takes it back
 	await words.getByText('You send what they need.').click();
 	await page.keyboard.press('End');

@@ -2,14 +2,14 @@
 /// <reference no-default-lib="true"/>
 /// <reference lib="esnext" />
 /// <reference lib="webworker" />
-import type { Knock } from '$lib/core/telling/push';
+import type { Notice } from '$lib/core/telling/push';
 
 /** Shows what a device is told, and opens the page where it is read. It keeps nothing and stands between nobody and the app. */
 const worker = self as unknown as ServiceWorkerGlobalScope;
 
 worker.addEventListener('push', (event) => {
 	// the browser hands over only what was encrypted for it and signed by us
-	const { title, body, path, tag, lang } = event.data!.json() as Knock;
+	const { title, body, path, tag, lang } = event.data!.json() as Notice;
 	event.waitUntil(worker.registration.showNotification(title, { body, tag, lang, icon: '/lantern.svg', data: { path } }));
 });
 

@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import { typedNames } from '../items/typed-names';
-import { FIELDS_MAX, keepTypedFields, type TypedFields } from './typed';
+import { FIELDS_MAX, isPutBack, keepTypedFields, type TypedFields } from './typed';
 import { typedSchema } from './typed-schema';
 
 const NAMES = ['answer.a', 'answer.b', 'talk.words'];
@@ -48,4 +48,28 @@ test('what is sent is bounded before it is kept', () => {
 	expect(typed({ a: 'x'.repeat(10_001) })).toBe(false);
 	expect(typed(Object.fromEntries(Array.from({ length: FIELDS_MAX + 1 }, (_, i) => [`f${i}`, 'x'])))).toBe(false);
 	expect(typed({ a: { b: 'x' } })).toBe(false);
+});
+
+describe('what a device kept is put into the field again', () => {
+	const read = '2026-05-04T12:00:05Z';
+	const there = (value: string, at: string) => ({ value, at });
+	test('if it was not sent, and nothing newer stands there', () => {
+		const copy = { value: 'mine', at: '2026-05-04T12:00:00Z' };
+		expect(isPutBack(copy, undefined, read)).toBe(true);
+		expect(isPutBack(copy, there('older', '2026-05-04T11:00:00Z'), read)).toBe(true);
+		expect(isPutBack(copy, there('newer', '2026-05-04T12:00:01Z'), read)).toBe(false);
+	});
+	test('if it was sent while the page was read, which does not have it: not once it has it, or has something newer', () => {
+		const copy = { value: 'mine', at: '2026-12-02T09:00:00.000Z', sent: '2026-05-04T12:00:04Z' };
+		expect(isPutBack(copy, there('before', '2026-05-04T12:00:01Z'), read)).toBe(true);
+		// two keys within one second
+		expect(isPutBack(copy, there('min', '2026-05-04T12:00:04Z'), read)).toBe(true);
+		expect(isPutBack(copy, undefined, '2026-05-04T12:00:03Z')).toBe(true);
+		expect(isPutBack(copy, there('mine', '2026-05-04T12:00:04Z'), read)).toBe(false);
+		expect(isPutBack(copy, there('theirs', '2026-05-04T12:00:05Z'), read)).toBe(false);
+	});
+	test('not on a page that was read later: what it does not have any more was handed in', () => {
+		const copy = { value: 'mine', at: '2026-12-02T09:00:00.000Z', sent: '2026-05-04T11:59:00Z' };
+		expect(isPutBack(copy, undefined, read)).toBe(false);
+	});
 });

@@ -51,3 +51,23 @@ export function keepTypedFields(before: TypedFields, typed: TypedNow, names: rea
 		elsewhere: others.filter((name) => !own.includes(name))
 	};
 }
+
+/** Seconds within which a page may have been read while what was typed before it was on its way. */
+const ON_ITS_WAY_SECONDS = 10;
+
+/**
+ * Whether what a device kept of a field is put into it again when the page is opened.
+ * @param copy what was typed, when by the device's clock, and once it was sent when the server had it (instants)
+ * @param there what stands on the page that was read
+ * @param readAt when that was, by the server's clock
+ */
+export function isPutBack(
+	copy: { value: TypedValue; at: string; sent?: string },
+	there: Pick<TypedField, 'value' | 'at'> | undefined,
+	readAt: string
+): boolean {
+	if (copy.sent === undefined) return copy.at > (there?.at ?? '');
+	if (there && (there.at > copy.sent || (there.at === copy.sent && String(there.value) === String(copy.value)))) return false;
+	// a page that was read later, and has it no more, is right: it was handed in meanwhile
+	return Date.parse(readAt) - Date.parse(copy.sent) <= ON_ITS_WAY_SECONDS * 1000;
+}

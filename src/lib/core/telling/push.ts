@@ -1,14 +1,14 @@
 import { z } from 'zod';
 
 /** What a device is told: that there is something new, and where. It holds nothing of a client. */
-export const knockSchema = z.object({
+export const noticeSchema = z.object({
 	title: z.string(),
 	body: z.string(),
 	/** where it is read, a path of ours */ path: z.string().startsWith('/'),
 	/** what comes later with the same mark takes its place */ tag: z.string(),
 	/** language of the words */ lang: z.string()
 });
-export type Knock = z.infer<typeof knockSchema>;
+export type Notice = z.infer<typeof noticeSchema>;
 
 const ENDPOINT_MOST = 1000;
 

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { beforeEach, describe, expect, test } from 'vitest';
 import { JOBS } from '$lib/core/jobs';
-import type { Knock, Subscription } from '$lib/core/telling/push';
+import type { Notice, Subscription } from '$lib/core/telling/push';
 import type { Actor } from '../actor';
 import { signOutContact } from '../clients/contacts';
 import { planMessage } from '../outbox/plan-message';
@@ -17,13 +17,13 @@ import { tellDevices } from './tell-devices';
 
 useFirm();
 const SERVICES = ['push.example'];
-const told: { to: string; knock: Knock }[] = [];
+const told: { to: string; notice: Notice }[] = [];
 const answers: PushAnswer[] = [];
 const pushes: PushService = {
 	publicKey: '',
 	services: SERVICES,
-	async send({ endpoint }, knock) {
-		told.push({ to: endpoint.split('/').pop()!, knock });
+	async send({ endpoint }, notice) {
+		told.push({ to: endpoint.split('/').pop()!, notice });
 		return answers.shift() ?? { outcome: 'taken' };
 	}
 };
@@ -83,7 +83,7 @@ describe('a contact is told on their devices', () => {
 		expect(told).toEqual([
 			{
 				to: 'phone',
-				knock: {
+				notice: {
 					title: 'Pennywhistle Row Bookkeeping',
 					body: 'Pennywhistle Row Bookkeeping has written to you.',
 					path: `/portal/${firm.slug}`,
@@ -103,7 +103,7 @@ describe('a contact is told on their devices', () => {
 		await write();
 		await write();
 		await worker();
-		expect(told.map(({ knock }) => [knock.body, knock.lang])).toEqual([['Pennywhistle Row Bookkeeping vous a écrit.', 'fr']]);
+		expect(told.map(({ notice }) => [notice.body, notice.lang])).toEqual([['Pennywhistle Row Bookkeeping vous a écrit.', 'fr']]);
 	});
 
 	test('not of a code, a password or what was not sent', async () => {
@@ -206,7 +206,7 @@ test('somebody of the firm is told without a word of a client, and not of the da
 	expect(names()).toEqual([]);
 	await firm.run((tx) => planMessage(tx, firm.odalys(), { kind: 'answer_told', idempotencyKey: randomUUID(), to, clientId: client.id, content }));
 	await worker();
-	expect(told.map(({ knock }) => knock.path)).toEqual(['/desk/rounds']);
+	expect(told.map(({ notice }) => notice.path)).toEqual(['/desk/rounds']);
 	expect(JSON.stringify(told)).not.toMatch(/Gull|Payroll|Mara/);
 });
 

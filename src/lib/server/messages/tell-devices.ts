@@ -1,6 +1,6 @@
 import { addToInstant } from '$lib/core/calendar/firm-calendar';
 import type { MessageKind } from '$lib/core/messages/message-states';
-import type { Knock, Subscription } from '$lib/core/telling/push';
+import type { Notice, Subscription } from '$lib/core/telling/push';
 import { sayer } from '$lib/words/words';
 import { loadFirm, type Firm } from '../firms/firm';
 import { withBrandOf } from '../firms/brands';
@@ -10,7 +10,7 @@ import { log } from '../platform/log';
 import type { PushService } from '../platform/push/push-service';
 import { MESSAGE_KIND_DEFINITIONS } from './message-kinds';
 
-/** How long a device is left alone after it was told: one message by e-mail and by text, or three in a row, are one knock. */
+/** How long a device is left alone after it was told: one message by e-mail and by text, or several in a row, are one notice. */
 const QUIET_SECONDS = 60;
 /** After so long nobody is told any more that something is new. */
 const OLD_HOURS = 12;
@@ -38,8 +38,8 @@ export async function tellDevices(
 		(await db.inFirm(firmId, async (tx) => {
 			const message = await tx.first<{ person: string; contact_id: string | null; client_id: string | null; locale: string }>(
 				`select coalesce(m.staff_id, m.contact_id) person, m.contact_id, m.client_id, coalesce(c.locale, 'en') locale
-			from message m left join contact c on c.id = m.contact_id left join staff s on s.id = m.staff_id
-			where m.id = $1 and m.state = 'sent' and m.sent_at > $2 and coalesce(c.suspended_at, c.removed_at, s.suspended_at) is null`,
+				from message m left join contact c on c.id = m.contact_id left join staff s on s.id = m.staff_id
+				where m.id = $1 and m.state = 'sent' and m.sent_at > $2 and coalesce(c.suspended_at, c.removed_at, s.suspended_at) is null`,
 				[messageId, addToInstant(now, { hours: -OLD_HOURS })]
 			);
 			const firm = await loadFirm(tx);
@@ -47,18 +47,18 @@ export async function tellDevices(
 			if (!message || firm.isPractice) return null;
 			const devices = await tx.rows<Subscription & { device_id: string }>(
 				`select t.device_id, t.endpoint, t.p256dh, t.auth from told_device t join device_told d on d.device_id = t.device_id
-			where coalesce(t.staff_id, t.contact_id) = $1 and t.told_of is distinct from $2 and (t.told_at is null or t.told_at <= $3)`,
+				where coalesce(t.staff_id, t.contact_id) = $1 and t.told_of is distinct from $2 and (t.told_at is null or t.told_at <= $3)`,
 				[message.person, messageId, addToInstant(now, { seconds: -QUIET_SECONDS })]
 			);
-			const knock = message.contact_id
-				? knockFor(await withBrandOf(tx, firm, { clientId: message.client_id, contactId: message.contact_id }), message.locale)
-				: STAFF_KNOCK;
-			return { devices, knock };
+			const notice = message.contact_id
+				? noticeTo(await withBrandOf(tx, firm, { clientId: message.client_id, contactId: message.contact_id }), message.locale)
+				: STAFF_NOTICE;
+			return { devices, notice };
 		}));
 	if (!toTell) return;
 	const later: string[] = [];
 	for (const { device_id, ...subscription } of toTell.devices) {
-		const answer = await pushes.send(subscription, toTell.knock);
+		const answer = await pushes.send(subscription, toTell.notice);
 		if (answer.outcome === 'try_later') later.push(answer.reason);
 		else if (answer.outcome === 'gone')
 			await db.inFirm(firmId, (tx) => tx.rows('delete from told_device where device_id = $1 and endpoint = $2', [device_id, subscription.endpoint]));
@@ -70,10 +70,10 @@ export async function tellDevices(
 	if (later.length > 0) throw new Error(later.join('; '));
 }
 
-function knockFor(firm: Pick<Firm, 'name' | 'slug'>, lang: string): Knock {
+function noticeTo(firm: Pick<Firm, 'name' | 'slug'>, lang: string): Notice {
 	return { title: firm.name, body: sayer(lang)('push.contact', { firm: firm.name }), path: `/portal/${firm.slug}`, tag: 'new', lang };
 }
-const STAFF_KNOCK: Knock = {
+const STAFF_NOTICE: Notice = {
 	title: 'Humble Lantern',
 	body: 'Something has come that you wanted to know of.',
 	path: '/desk/rounds',

@@ -1,11 +1,13 @@
 import { deserialize } from '$app/forms';
-import type { TypedField, TypedFields, TypedKept, TypedValue } from '$lib/core/requests/typed';
+import { isPutBack, type TypedField, type TypedFields, type TypedKept, type TypedValue } from '$lib/core/requests/typed';
 import type { Attachment } from 'svelte/attachments';
 import { fieldsOf, readField, writeField } from '../forms/form-fields';
 import { copiesOf, type Copies } from '../forms/typed-copies';
 
 /** Milliseconds after the last key until what is typed goes to the server. */
 const PAUSE = 900;
+/** Milliseconds until the copy of what was sent goes: a page that is read meanwhile may not have it. */
+const COPY_STAYS = 10_000;
 /** Milliseconds until it is tried again while the line is down. */
 const AGAIN = 5000;
 
@@ -82,8 +84,14 @@ export function keepTypedOf(of: {
 		}
 		const { now, kept } = result.data as { now: string; kept: TypedKept | null };
 		known = now;
-		for (const [name, value] of Object.entries(fields)) copies?.drop(name, value);
+		for (const [name, value] of Object.entries(fields)) {
+			if (kept) copies?.sent(name, value, now);
+			else copies?.drop(name, value);
+		}
 		if (!kept) return;
+		setTimeout(() => {
+			for (const [name, value] of Object.entries(fields)) copies?.drop(name, value);
+		}, COPY_STAYS);
 		for (const name of kept.elsewhere) if (!waiting.has(name)) put(name, (kept.fields[name] as TypedField).value);
 		if (kept.overwrote.length > 0) met = 'overwrote';
 		else if (kept.elsewhere.length > 0) met = 'elsewhere';
@@ -104,13 +112,15 @@ export function keepTypedOf(of: {
 			}
 			forms.set(prefix, form);
 			form.dataset.kept = '';
-			// what this device could not send when it was left
-			for (const { name, value, at } of copies?.all() ?? [])
-				if (prefixOf(name) === prefix && at > (of.typed[name]?.at ?? '')) {
-					put(name, value);
-					waiting.set(name, value);
+			// what this device could not send when it was left, or sent while this page was read
+			for (const { name, ...copy } of copies?.all() ?? []) {
+				if (prefixOf(name) !== prefix) continue;
+				if (isPutBack(copy, of.typed[name], of.now)) {
+					put(name, copy.value);
+					waiting.set(name, copy.value);
 					later();
-				}
+				} else if (copy.sent !== undefined) copies?.drop(name);
+			}
 			const onchange = ({ target }: Event) => {
 				const field = (target as HTMLInputElement).name;
 				if (putting || !field || !fieldsOf(form).includes(field)) return;

@@ -4,12 +4,18 @@ import { createServer } from 'node:http';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import type { Knock } from '$lib/core/telling/push';
+import type { Notice } from '$lib/core/telling/push';
 import { listenOnLoopback } from '../listen-on-loopback';
 import { publicKeyOf, webPushService, type PushService } from './push-service';
 import { openPushed, receivedPushes, signedBy, startPushStandin, subscribe, type PushStandin } from './standin';
 
-const KNOCK: Knock = { title: 'Pennywhistle Row', body: 'Pennywhistle Row vous a écrit.', path: '/portal/pennywhistle-row', tag: 'new', lang: 'fr' };
+const NOTICE: Notice = {
+	title: 'Pennywhistle Row',
+	body: 'Pennywhistle Row vous a écrit.',
+	path: '/portal/pennywhistle-row',
+	tag: 'new',
+	lang: 'fr'
+};
 const newKey = () => {
 	const key = createECDH('prime256v1');
 	key.generateKeys();
@@ -46,14 +52,14 @@ async function answering(status: number, headers: Record<string, string> = {}) {
 describe('what a device is told', () => {
 	test('arrives whole, and as often as it is sent', async () => {
 		const to = await device();
-		expect(await service.send(to, KNOCK)).toEqual({ outcome: 'taken' });
-		expect(await service.send(to, { ...KNOCK, tag: 'other' })).toEqual({ outcome: 'taken' });
-		expect(await came(to.endpoint)).toEqual([KNOCK, { ...KNOCK, tag: 'other' }]);
+		expect(await service.send(to, NOTICE)).toEqual({ outcome: 'taken' });
+		expect(await service.send(to, { ...NOTICE, tag: 'other' })).toEqual({ outcome: 'taken' });
+		expect(await came(to.endpoint)).toEqual([NOTICE, { ...NOTICE, tag: 'other' }]);
 	});
 
 	test('is read by nobody on the way, not even the service; it has a life of half a day', async () => {
 		const spy = await answering(201);
-		await service.send({ ...(await device()), endpoint: `${spy.origin}/push/1` }, KNOCK);
+		await service.send({ ...(await device()), endpoint: `${spy.origin}/push/1` }, NOTICE);
 		await spy.close();
 		expect(spy.bodies[0].body.toString('latin1')).not.toMatch(/Pennywhistle|portal/);
 		expect(spy.bodies[0].headers).toMatchObject({ ttl: '43200', 'content-encoding': 'aes128gcm' });
@@ -63,10 +69,18 @@ describe('what a device is told', () => {
 
 	test('is nothing to a browser that subscribed with another key, or not any more', async () => {
 		const to = await device();
-		expect(await serviceWith(newKey()).send(to, KNOCK)).toMatchObject({ outcome: 'gone' });
+		expect(await serviceWith(newKey()).send(to, NOTICE)).toMatchObject({ outcome: 'gone' });
 		await fetch(to.endpoint.replace('/push/', '/gone/'), { method: 'POST' });
-		expect(await service.send(to, KNOCK)).toMatchObject({ outcome: 'gone' });
+		expect(await service.send(to, NOTICE)).toMatchObject({ outcome: 'gone' });
 		expect(await came(to.endpoint)).toEqual([]);
+	});
+
+	test('is not sent to a key that is none: nobody can have subscribed with it', async () => {
+		const spy = await answering(201);
+		const to = { ...(await device()), endpoint: `${spy.origin}/x`, p256dh: `B${'a'.repeat(86)}` };
+		expect(await service.send(to, NOTICE)).toMatchObject({ outcome: 'gone' });
+		expect(spy.bodies).toEqual([]);
+		await spy.close();
 	});
 
 	test.each([
@@ -77,7 +91,7 @@ describe('what a device is told', () => {
 		[413, 'refused']
 	])('a service that answers %i: %s', async (status, outcome) => {
 		const away = await answering(status);
-		expect(await service.send({ ...(await device()), endpoint: `${away.origin}/x` }, KNOCK)).toEqual({
+		expect(await service.send({ ...(await device()), endpoint: `${away.origin}/x` }, NOTICE)).toEqual({
 			outcome,
 			reason: `the push service answered ${status}`
 		});
@@ -87,11 +101,11 @@ describe('what a device is told', () => {
 	test('does not follow a service that leads elsewhere, and comes later to one that does not answer', async () => {
 		const elsewhere = await answering(201);
 		const leads = await answering(307, { location: elsewhere.origin });
-		expect(await service.send({ ...(await device()), endpoint: `${leads.origin}/x` }, KNOCK)).toMatchObject({ outcome: 'try_later' });
+		expect(await service.send({ ...(await device()), endpoint: `${leads.origin}/x` }, NOTICE)).toMatchObject({ outcome: 'try_later' });
 		expect(elsewhere.bodies).toEqual([]);
 		await elsewhere.close();
 		await leads.close();
-		expect(await service.send({ ...(await device()), endpoint: `${leads.origin}/x` }, KNOCK)).toMatchObject({ outcome: 'try_later' });
+		expect(await service.send({ ...(await device()), endpoint: `${leads.origin}/x` }, NOTICE)).toMatchObject({ outcome: 'try_later' });
 	});
 });
 

@@ -1,6 +1,6 @@
-import { createECDH } from 'node:crypto';
+import { createECDH, ECDH } from 'node:crypto';
 import webpush from 'web-push';
-import type { Knock, Subscription } from '$lib/core/telling/push';
+import type { Notice, Subscription } from '$lib/core/telling/push';
 
 /** What a push service made of something for a device: taken; the device is not reached there any more; it is not taken; not now. */
 export type PushAnswer = { outcome: 'taken' } | { outcome: 'gone' | 'refused' | 'try_later'; reason: string };
@@ -11,7 +11,7 @@ export interface PushService {
 	publicKey: string;
 	/** the services that are spoken to, as `isKnownService` takes them */
 	services: readonly string[];
-	send(subscription: Subscription, knock: Knock): Promise<PushAnswer>;
+	send(subscription: Subscription, notice: Notice): Promise<PushAnswer>;
 }
 
 /** Seconds for which a device that is not reached may still be told: what is new today is old tomorrow. */
@@ -25,9 +25,20 @@ export function publicKeyOf(privateKey: string): string {
 	return key.getPublicKey().toString('base64url');
 }
 
+/** Whether somebody's public key is one: 65 bytes may as well be none. */
+function isPoint(publicKey: string): boolean {
+	try {
+		ECDH.convertKey(publicKey, 'prime256v1', 'base64url');
+		return true;
+	} catch {
+		return false;
+	}
+}
+
 /**
  * Speaks to push services over HTTP (RFC 8030): what is said is encrypted for the device (RFC 8291), and who says it is signed (VAPID, RFC
- * 8292). 404 and 410: the device is not reached there any more; 403: it subscribed with another key. 408, 429, 5xx: later.
+ * 8292). 404 and 410: the device is not reached there any more; 403: it subscribed with another key; the same where the key it gave is none.
+ * 408, 429, 5xx: later.
  * @param given.contact whom a push service may turn to: a `mailto:` or `https:` address
  */
 export function webPushService(given: { privateKey: string; contact: string; services: readonly string[] }): PushService {
@@ -35,8 +46,9 @@ export function webPushService(given: { privateKey: string; contact: string; ser
 	return {
 		publicKey,
 		services: given.services,
-		async send({ endpoint, p256dh, auth }, knock) {
-			const { method, headers, body } = webpush.generateRequestDetails({ endpoint, keys: { p256dh, auth } }, JSON.stringify(knock), {
+		async send({ endpoint, p256dh, auth }, notice) {
+			if (!isPoint(p256dh)) return { outcome: 'gone', reason: 'the key of the browser is no point of P-256' };
+			const { method, headers, body } = webpush.generateRequestDetails({ endpoint, keys: { p256dh, auth } }, JSON.stringify(notice), {
 				vapidDetails: { subject: given.contact, publicKey, privateKey: given.privateKey },
 				TTL: KEPT_SECONDS,
 				urgency: 'normal',

@@ -2,7 +2,7 @@ import { createDecipheriv, createECDH, createPublicKey, hkdfSync, randomBytes, r
 import { mkdir, readFile, readdir, rename, writeFile } from 'node:fs/promises';
 import { createServer, type IncomingMessage } from 'node:http';
 import { join } from 'node:path';
-import { knockSchema, type Knock, type Subscription } from '$lib/core/telling/push';
+import { noticeSchema, type Notice, type Subscription } from '$lib/core/telling/push';
 import { listenOnLoopback } from '../listen-on-loopback';
 
 export interface PushStandin {
@@ -65,39 +65,32 @@ export function signedBy(authorization: string | undefined, audience: string): s
 }
 
 /**
- * A small push service (RFC 8030) for the demo and the tests. A browser subscribes with `POST /subscribe` and our public key; what is pushed
- * to its endpoint is checked and opened with the browser's keys, which the stand-in holds as well, and kept as a file. `POST
- * /gone/{id}` ends a subscription.
+ * A small push service (RFC 8030) for tests. What is pushed to the endpoint of a browser that subscribed is checked and opened with the
+ * browser's keys, which the stand-in holds as well, and kept as a file. `POST /gone/{id}` ends a subscription.
  * @param options.folder where subscriptions and what came are kept
  */
 export async function startPushStandin(options: { port: number; folder: string }): Promise<PushStandin> {
 	await mkdir(options.folder, { recursive: true });
 	const server = createServer(async (request, response) => {
-		// a browser subscribes from a page of ours
-		const headers = { 'access-control-allow-origin': '*', 'content-type': 'application/json' };
+		const say = (status: number, what = {}) => void response.writeHead(status, { 'content-type': 'application/json' }).end(JSON.stringify(what));
 		try {
-			const [, what, id] = /^\/(subscribe|gone|push)(?:\/([\w-]+))?$/.exec(request.url ?? '') ?? [];
+			const [, what, id] = /^\/(gone|push)\/([\w-]+)$/.exec(request.url ?? '') ?? [];
 			const body = await bodyOf(request);
-			if (request.method !== 'POST' || !what) return void response.writeHead(404, headers).end('{}');
-			if (what === 'subscribe') {
-				const subscription = await subscribe(options.folder, port, body.toString());
-				return void response.writeHead(201, headers).end(JSON.stringify(subscription));
-			}
+			if (request.method !== 'POST' || !what) return say(404);
 			const kept = await readKept(options.folder, id);
-			if (!kept || kept.gone) return void response.writeHead(410, headers).end('{}');
+			if (!kept || kept.gone) return say(410);
 			if (what === 'gone') await keep(options.folder, { ...kept, gone: true });
 			else {
-				if (body.length > MOST_BYTES) return void response.writeHead(413, headers).end('{}');
+				if (body.length > MOST_BYTES) return say(413);
 				const own = createECDH('prime256v1');
 				own.setPrivateKey(Buffer.from(kept.privateKey, 'base64url'));
-				if (signedBy(request.headers.authorization, `http://127.0.0.1:${port}`) !== kept.publicKey || !request.headers.ttl)
-					return void response.writeHead(403, headers).end('{}');
-				const knock = knockSchema.parse(JSON.parse(openPushed(body, { own, auth: Buffer.from(kept.auth, 'base64url') }).toString()));
-				await keep(options.folder, { ...kept, came: [...kept.came, knock] });
+				if (signedBy(request.headers.authorization, `http://127.0.0.1:${port}`) !== kept.publicKey || !request.headers.ttl) return say(403);
+				const notice = noticeSchema.parse(JSON.parse(openPushed(body, { own, auth: Buffer.from(kept.auth, 'base64url') }).toString()));
+				await keep(options.folder, { ...kept, came: [...kept.came, notice] });
 			}
-			response.writeHead(201, headers).end('{}');
+			say(201);
 		} catch (error) {
-			response.writeHead(400, headers).end(JSON.stringify({ error: (error as Error).message }));
+			say(400, { error: (error as Error).message });
 		}
 	});
 	const port = await listenOnLoopback(server, options.port);
@@ -110,7 +103,7 @@ interface Kept {
 	publicKey: string;
 	privateKey: string;
 	auth: string;
-	came: Knock[];
+	came: Notice[];
 	gone?: boolean;
 }
 const fileOf = (folder: string, id: string): string => join(folder, `${id}.json`);
@@ -144,7 +137,7 @@ export async function subscribe(folder: string, port: number, publicKey: string)
 }
 
 /** All that came to browsers that subscribed here, by the id at the end of their endpoint. */
-export async function receivedPushes(folder: string): Promise<Map<string, Knock[]>> {
+export async function receivedPushes(folder: string): Promise<Map<string, Notice[]>> {
 	const files = (await readdir(folder).catch(() => [])).filter((name) => name.endsWith('.json'));
 	const all = await Promise.all(files.map((name) => readKept(folder, name.slice(0, -5))));
 	return new Map(all.flatMap((kept) => (kept ? [[kept.id, kept.came]] : [])));
