@@ -53,7 +53,7 @@ export function keepTypedFields(before: TypedFields, typed: TypedNow, names: rea
 }
 
 /** Seconds within which a page may have been read while what was typed before it was on its way. */
-const ON_ITS_WAY_SECONDS = 10;
+export const ON_ITS_WAY_SECONDS = 10;
 
 /**
  * Whether what a device kept of a field is put into it again when the page is opened.

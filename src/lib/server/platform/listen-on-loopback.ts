@@ -1,4 +1,4 @@
-import type { Server } from 'node:http';
+import type { IncomingMessage, Server } from 'node:http';
 
 /**
  * Has a stand-in listen, where nobody beyond this machine reaches it.
@@ -13,4 +13,11 @@ export async function listenOnLoopback(server: Server, port: number): Promise<nu
 	});
 	const address = server.address();
 	return typeof address === 'object' && address ? address.port : port;
+}
+
+/** All that was sent to a stand-in. */
+export async function bodyOf(request: IncomingMessage): Promise<Buffer> {
+	const chunks: Buffer[] = [];
+	for await (const chunk of request) chunks.push(chunk as Buffer);
+	return Buffer.concat(chunks);
 }

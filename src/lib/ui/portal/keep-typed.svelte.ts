@@ -1,13 +1,11 @@
 import { deserialize } from '$app/forms';
-import { isPutBack, type TypedField, type TypedFields, type TypedKept, type TypedValue } from '$lib/core/requests/typed';
+import { isPutBack, ON_ITS_WAY_SECONDS, type TypedField, type TypedFields, type TypedKept, type TypedValue } from '$lib/core/requests/typed';
 import type { Attachment } from 'svelte/attachments';
 import { fieldsOf, readField, writeField } from '../forms/form-fields';
 import { copiesOf, type Copies } from '../forms/typed-copies';
 
 /** Milliseconds after the last key until what is typed goes to the server. */
 const PAUSE = 900;
-/** Milliseconds until the copy of what was sent goes: a page that is read meanwhile may not have it. */
-const COPY_STAYS = 10_000;
 /** Milliseconds until it is tried again while the line is down. */
 const AGAIN = 5000;
 
@@ -89,9 +87,10 @@ export function keepTypedOf(of: {
 			else copies?.drop(name, value);
 		}
 		if (!kept) return;
+		// a page that is read meanwhile may not have it
 		setTimeout(() => {
 			for (const [name, value] of Object.entries(fields)) copies?.drop(name, value);
-		}, COPY_STAYS);
+		}, ON_ITS_WAY_SECONDS * 1000);
 		for (const name of kept.elsewhere) if (!waiting.has(name)) put(name, (kept.fields[name] as TypedField).value);
 		if (kept.overwrote.length > 0) met = 'overwrote';
 		else if (kept.elsewhere.length > 0) met = 'elsewhere';

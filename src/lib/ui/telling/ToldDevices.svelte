@@ -28,6 +28,7 @@
 			if ((await Notification.requestPermission()) !== 'granted') {
 				look();
 				problem = able === 'blocked' ? '' : say('device.refused');
+				busy = false;
 				return;
 			}
 			await navigator.serviceWorker.register('/service-worker.js', { type: dev ? 'module' : 'classic' });
@@ -39,7 +40,6 @@
 		} catch {
 			// no network, a service that is away, or one that the browser's maker has ended: the person cannot tell them apart
 			problem = say('device.failed');
-		} finally {
 			busy = false;
 		}
 	}

@@ -5,7 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import type { Notice } from '$lib/core/telling/push';
-import { listenOnLoopback } from '../listen-on-loopback';
+import { bodyOf, listenOnLoopback } from '../listen-on-loopback';
 import { publicKeyOf, webPushService, type PushService } from './push-service';
 import { openPushed, receivedPushes, signedBy, startPushStandin, subscribe, type PushStandin } from './standin';
 
@@ -40,9 +40,7 @@ const came = async (endpoint: string) => (await receivedPushes(folder)).get(endp
 async function answering(status: number, headers: Record<string, string> = {}) {
 	const bodies: { body: Buffer; headers: NodeJS.Dict<string | string[]> }[] = [];
 	const server = createServer(async (request, response) => {
-		const chunks: Buffer[] = [];
-		for await (const chunk of request) chunks.push(chunk as Buffer);
-		bodies.push({ body: Buffer.concat(chunks), headers: request.headers });
+		bodies.push({ body: await bodyOf(request), headers: request.headers });
 		response.writeHead(status, headers).end('no');
 	});
 	const port = await listenOnLoopback(server, 0);

@@ -1,9 +1,9 @@
 import { createDecipheriv, createECDH, createPublicKey, hkdfSync, randomBytes, randomUUID, verify, type ECDH } from 'node:crypto';
 import { mkdir, readFile, readdir, rename, writeFile } from 'node:fs/promises';
-import { createServer, type IncomingMessage } from 'node:http';
+import { createServer } from 'node:http';
 import { join } from 'node:path';
 import { noticeSchema, type Notice, type Subscription } from '$lib/core/telling/push';
-import { listenOnLoopback } from '../listen-on-loopback';
+import { bodyOf, listenOnLoopback } from '../listen-on-loopback';
 
 export interface PushStandin {
 	port: number;
@@ -141,10 +141,4 @@ export async function receivedPushes(folder: string): Promise<Map<string, Notice
 	const files = (await readdir(folder).catch(() => [])).filter((name) => name.endsWith('.json'));
 	const all = await Promise.all(files.map((name) => readKept(folder, name.slice(0, -5))));
 	return new Map(all.flatMap((kept) => (kept ? [[kept.id, kept.came]] : [])));
-}
-
-async function bodyOf(request: IncomingMessage): Promise<Buffer> {
-	const chunks: Buffer[] = [];
-	for await (const chunk of request) chunks.push(chunk as Buffer);
-	return Buffer.concat(chunks);
 }

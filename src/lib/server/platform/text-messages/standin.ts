@@ -1,11 +1,11 @@
 import { randomUUID } from 'node:crypto';
 import { mkdir, readFile, rename, writeFile } from 'node:fs/promises';
-import { createServer, type IncomingMessage } from 'node:http';
+import { createServer } from 'node:http';
 import { join } from 'node:path';
 import { z } from 'zod';
 import { meaningOfAnswer } from '$lib/core/messages/text-message';
 import { signBody, type OutgoingTextMessage } from './text-message-gateway';
-import { listenOnLoopback } from '../listen-on-loopback';
+import { bodyOf, listenOnLoopback } from '../listen-on-loopback';
 
 export interface TextMessageStandin {
 	port: number;
@@ -84,7 +84,7 @@ export async function startTextMessageStandin(options: {
 		const reply = (status: number, say: object) => response.writeHead(status, { 'content-type': 'application/json' }).end(JSON.stringify(say));
 		if (request.headers.authorization !== `Bearer ${options.key}`) return reply(401, { error: 'wrong key' });
 		try {
-			const { status, say } = await take(decodeURIComponent(request.url ?? ''), await bodyOf(request));
+			const { status, say } = await take(decodeURIComponent(request.url ?? ''), (await bodyOf(request)).toString('utf8'));
 			reply(status, say);
 		} catch {
 			reply(400, { error: 'the message cannot be read' });
@@ -96,12 +96,6 @@ export async function startTextMessageStandin(options: {
 		settled: async () => void (await Promise.all(underWay)),
 		close: () => new Promise((resolve) => server.close(() => resolve()))
 	};
-}
-
-async function bodyOf(request: IncomingMessage): Promise<string> {
-	const chunks: Buffer[] = [];
-	for await (const chunk of request) chunks.push(chunk as Buffer);
-	return Buffer.concat(chunks).toString('utf8');
 }
 
 function standinFile(folder: string, reference: string): string {
